@@ -1,0 +1,184 @@
+import { z } from "zod";
+import { keyFault } from "../shorthand/index.ts";
+
+/** Lengths in files and on the wire: millimetres, over 0 and up to 100 m. */
+export const Millimetres = z.number().positive("A length is more than 0.").max(100_000, "A length is at most 100 m.");
+const MillimetresOrNone = z.number().min(0, "A length can't be negative.").max(100_000, "A length is at most 100 m.");
+const Count = z.int("Write a whole number.").min(1, "At least 1.").max(100_000, "At most 100,000.");
+const Fraction = z.number().min(0, "At least 0.").max(100, "At most 100.");
+
+export const Name = z.string().trim().min(1, "Give it a name.").max(200, "A name has at most 200 characters.");
+export const Colour = z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb.");
+
+export const RoleKey = z.string().superRefine((key, ctx) => {
+  const fault = keyFault(key);
+  if (fault) ctx.addIssue({ code: "custom", message: fault });
+});
+const SizeKey = z
+  .string()
+  .regex(/^[^\s(){}[\]#:|,]{1,20}$/, "A size's key is 1 to 20 characters without spaces, brackets or : | , #.");
+const Id = z.string().min(1).max(100);
+
+export const ROLE_KINDS = ["bead", "focal", "finding", "stringing", "consumable", "packaging", "mix"] as const;
+export const SHAPES = [
+  "seed", "cylinder", "round", "bicone", "rondelle", "cube", "drop", "dagger", "chip", "tube", "disc", "two-hole", "bar",
+] as const;
+export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;
+export type Shape = (typeof SHAPES)[number];
+export type Finish = (typeof FINISHES)[number];
+
+export const Use = z.strictObject({ key: RoleKey, count: Count });
+export type Use = z.infer<typeof Use>;
+
+export const KeyEntry = z.strictObject({
+  key: RoleKey,
+  id: Id.nullish(),
+  name: Name,
+  kind: z.enum(ROLE_KINDS),
+  shape: z.enum(SHAPES).nullish(),
+  colour: Colour.nullish(),
+  finish: z.enum(FINISHES).nullish(),
+  alongMm: Millimetres.nullish(),
+  acrossMm: Millimetres.nullish(),
+  holeMm: Millimetres.nullish(),
+  linkMm: Millimetres.nullish(),
+  lossLinks: z.int().min(0).max(100).nullish(),
+  coilMm: Millimetres.nullish(),
+  hangsBy: z.array(Use).max(50).nullish(),
+  mix: z
+    .array(z.strictObject({ key: RoleKey, share: z.number().positive("A share is more than 0.").max(100_000) }))
+    .max(50)
+    .nullish(),
+});
+export type KeyEntry = z.infer<typeof KeyEntry>;
+
+export const Cut = z
+  .strictObject({
+    key: RoleKey,
+    count: Count,
+    mm: Millimetres.nullish(),
+    links: Count.nullish(),
+    coils: z.number().positive().max(1000).nullish(),
+  })
+  .refine((cut) => [cut.mm, cut.links, cut.coils].filter((x) => x != null).length === 1, {
+    message: "A cut has one of mm, links or coils.",
+  });
+export type Cut = z.infer<typeof Cut>;
+
+export const Part = z.strictObject({
+  id: Id,
+  name: Name,
+  makes: Count.nullish(),
+  as: RoleKey.nullish(),
+  alongMm: Millimetres.nullish(),
+  hangsBy: z.array(Use).max(50).nullish(),
+  options: z.array(SizeKey).max(20).nullish(),
+  strands: z.int().min(1, "At least 1.").max(100, "At most 100.").nullish(),
+  folded: z.boolean().nullish(),
+  stringing: RoleKey.nullish(),
+  cutMm: Millimetres.nullish(),
+  tailMm: MillimetresOrNone.nullish(),
+  takeUp: Fraction.nullish(),
+  reinforce: Fraction.nullish(),
+  targetMm: z.union([Millimetres, z.record(SizeKey, Millimetres)]).nullish(),
+  steps: z.string().max(20_000, "A part's text has at most 20,000 characters.").nullish(),
+  uses: z.array(Use).max(200).nullish(),
+  cuts: z.array(Cut).max(200).nullish(),
+});
+export type Part = z.infer<typeof Part>;
+
+/** The design file, `*.jarcount.json`, version 1. */
+export const Design = z
+  .strictObject({
+    format: z.literal("jar-count/design", "This is not a Jar Count design file."),
+    version: z.literal(1, "Only version 1 of the design file can be read."),
+    name: Name,
+    sizes: z
+      .array(z.strictObject({ key: SizeKey, label: Name.nullish(), bodyMm: Millimetres.nullish() }))
+      .max(20)
+      .nullish(),
+    options: z.array(z.strictObject({ key: SizeKey, label: Name.nullish() })).max(20).nullish(),
+    key: z.array(KeyEntry).max(500),
+    parts: z.array(Part).max(200, "A design has at most 200 parts."),
+    uses: z.array(z.strictObject({ ...Use.shape, per: z.enum(["item", "kit"]).nullish() })).max(200).nullish(),
+  })
+  .superRefine((design, ctx) => {
+    const once = (path: string, values: (string | null | undefined)[], say: (value: string) => string, field: string) => {
+      const seen = new Set<string>();
+      values.forEach((value, i) => {
+        if (value == null) return;
+        if (seen.has(value)) ctx.addIssue({ code: "custom", path: [path, i, field], message: say(value) });
+        seen.add(value);
+      });
+    };
+    once("sizes", (design.sizes ?? []).map((s) => s.key), (k) => `Size ${k} is there twice.`, "key");
+    once("options", (design.options ?? []).map((o) => o.key), (k) => `Option ${k} is there twice.`, "key");
+    once("key", design.key.map((e) => e.key), (k) => `Key ${k} is there twice; each bead needs its own.`, "key");
+    once("key", design.key.map((e) => e.id ?? e.key), (id) => `Two roles have the id ${id}.`, "id");
+    once("parts", design.parts.map((p) => p.id), (id) => `Two parts have the id ${id}.`, "id");
+    once("parts", design.parts.map((p) => p.as), (k) => `Two sub-assemblies are called ${k}.`, "as");
+    const options = new Set((design.options ?? []).map((o) => o.key));
+    design.parts.forEach((part, i) =>
+      part.options?.forEach((option, j) => {
+        if (!options.has(option)) {
+          ctx.addIssue({ code: "custom", path: ["parts", i, "options", j], message: `There is no option ${option}.` });
+        }
+      }),
+    );
+  });
+export type Design = z.infer<typeof Design>;
+/** A stable name for a role: its id, else its key. */
+export const roleId = (entry: Pick<KeyEntry, "id" | "key">) => entry.id ?? entry.key;
+
+/** What a colourway puts in place of a role's own measures. */
+export const Measures = z.strictObject({
+  alongMm: Millimetres.nullish(),
+  holeMm: Millimetres.nullish(),
+  linkMm: Millimetres.nullish(),
+});
+export type Measures = z.infer<typeof Measures>;
+
+export const CountRequest = z.strictObject({
+  design: Design,
+  size: z.string().nullish(),
+  option: z.string().nullish(),
+  components: z.record(z.string(), Measures).nullish(),
+});
+
+export const Problem = z.object({
+  level: z.enum(["error", "warning"]),
+  part: z.string().nullable(),
+  row: z.int().nullable(),
+  from: z.int().nullable(),
+  to: z.int().nullable(),
+  message: z.string(),
+});
+export type Problem = z.infer<typeof Problem>;
+
+const Counts = z.record(z.string(), z.number());
+export const Piece = z.object({ mm: z.number(), count: z.number() });
+export type Piece = z.infer<typeof Piece>;
+
+export const PartAnswer = z.object({
+  id: z.string(),
+  strandMm: z.number(),
+  pathMm: z.number(),
+  repeats: z.number().nullable(),
+  leftoverMm: z.number().nullable(),
+  links: z.number(),
+  passes: Counts,
+});
+export type PartAnswer = z.infer<typeof PartAnswer>;
+
+/** The answer of `count`: per finished item, sub-assemblies and mixes resolved. */
+export const Answer = z.object({
+  size: z.string().nullable(),
+  option: z.string().nullable(),
+  counts: Counts,
+  perKit: Counts,
+  lengthsMm: Counts,
+  pieces: z.record(z.string(), z.array(Piece)),
+  parts: z.array(PartAnswer),
+  problems: z.array(Problem),
+});
+export type Answer = z.infer<typeof Answer>;

@@ -1,0 +1,6 @@
+/** Counting a design: how many, how long, how often through each hole, and what is wrong in it. */
+export { count, countWhole, type Counting, type CountOptions, type StrungPartOf } from "./count.ts";
+export type { Colourway, Role } from "./roles.ts";
+export { shareOut } from "./roles.ts";
+export type { Place, Placing, Strung } from "./strung.ts";
+export { MAX_NUMBER, MAX_TOTAL, type StrungPart } from "./walk.ts";

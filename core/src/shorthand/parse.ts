@@ -1,0 +1,316 @@
+import type { SyntaxNode } from "@lezer/common";
+import { readLength } from "../units/index.ts";
+import { parser } from "./parser.ts";
+import type { FitStep, GroupStep, Pattern, PickStep, Row, Sequence, Span, Step, SyntaxProblem } from "./syntax.ts";
+
+export const MAX_TEXT = 20_000;
+export const MAX_DEPTH = 64;
+
+const remembered = new Map<string, Pattern>();
+const REMEMBER = 400;
+
+/**
+ * Reads a part's text. Never throws: what can't be read is left out and told of in `problems`, each with its place,
+ * what was expected and how to mend it. The same text answers the same object, so callers must not change it.
+ */
+export function parsePattern(text: string): Pattern {
+  const known = remembered.get(text);
+  if (known) return known;
+  const pattern = read(text);
+  if (remembered.size >= REMEMBER) remembered.delete(remembered.keys().next().value!);
+  remembered.set(text, pattern);
+  return pattern;
+}
+
+function read(text: string): Pattern {
+  if (text.length > MAX_TEXT) {
+    const message = `This part is ${text.length.toLocaleString("en")} characters long; at most 20,000 can be read. Split it into parts.`;
+    return { text, rows: [], problems: [{ from: 0, to: text.length, message }] };
+  }
+  const scan = scanBrackets(text);
+  if (scan.tooDeep) return { text, rows: [], problems: [scan.tooDeep] };
+  return new Reader(text, scan).pattern();
+}
+
+interface BracketScan {
+  unclosed: Span[];
+  stray: Span[];
+  tooDeep: SyntaxProblem | null;
+}
+
+/** Finds brackets without a partner, comments left out. */
+function scanBrackets(text: string): BracketScan {
+  const open: { at: number; curly: boolean }[] = [];
+  const found: BracketScan = { unclosed: [], stray: [], tooDeep: null };
+  for (let i = 0; i < text.length; i++) {
+    const c = text[i]!;
+    if (c === "#") {
+      const end = text.indexOf("\n", i);
+      i = end < 0 ? text.length : end - 1;
+    } else if (c === "(" || c === "{") {
+      open.push({ at: i, curly: c === "{" });
+      if (open.length > MAX_DEPTH) {
+        const message = `Brackets go ${MAX_DEPTH} deep at most. Make what is inside a sub-assembly with its own key.`;
+        found.tooDeep = { from: i, to: i + 1, message };
+        return found;
+      }
+    } else if (c === ")" || c === "}") {
+      if (open.at(-1)?.curly === (c === "}")) open.pop();
+      else found.stray.push({ from: i, to: i + 1 });
+    }
+  }
+  found.unclosed = open.map(({ at }) => ({ from: at, to: at + 1 }));
+  return found;
+}
+
+/** What each construct wants, said where something in it is missing or strange. */
+const EXPECTED: Record<string, string> = {
+  Pick: "A number here needs the key of a bead after it: 3A.",
+  Pass: "After > comes what is passed through: >T, >2T or >(T s T).",
+  Repeat: "Say how many times: (3A 2B) x4.",
+  Between: "After “between” comes a bracket with what goes between: between (2s).",
+  Fit: "After “to” comes a length such as 180mm or 7 1/2in, or the word length.",
+  Fill: "After “fill” comes a key, or up to four in brackets: fill (B C).",
+  Mirror: "After “around” comes the bead in the middle: around D.",
+  Around: "After “around” comes the bead in the middle: around D.",
+  Each: "“each” needs brackets: each(3A), or one branch a strand: each(3A | 2B).",
+  Fringe: "A fringe is written fringe(down | turn), with one | between the two.",
+  Loop: "“loop” needs brackets: loop(7b).",
+  Hang: "After “hang” comes the key of what hangs: hang L.",
+  Skip: "After “skip” comes a number of links or a length: skip 2, skip 12in.",
+  Space: "After “space” comes a length or beads to leave room for: space 6mm, space 3B.",
+  BySize: "Sizes are written size{S: A | M: 2A | L: 3A}.",
+  Branch: "Each branch starts with a size and a colon: S: 2A.",
+};
+
+class Reader {
+  readonly problems: SyntaxProblem[] = [];
+  constructor(
+    readonly text: string,
+    readonly brackets: BracketScan,
+  ) {}
+
+  pattern(): Pattern {
+    const top = parser.parse(this.text).topNode;
+    for (const at of this.brackets.unclosed) {
+      const closing = this.text[at.from] === "{" ? "}" : ")";
+      this.problem(at, `This bracket is never closed. Add “${closing}” where it ends.`);
+    }
+    for (const at of this.brackets.stray) {
+      this.problem(at, `“${this.text.slice(at.from, at.to)}” closes nothing. Take it out, or open a bracket before it.`);
+    }
+    const rows: Row[] = [];
+    for (const node of children(top)) {
+      if (node.name === "Row") rows.push(this.row(node));
+      else if (node.type.isError) this.unreadable(node, "Pattern");
+    }
+    this.problems.sort((a, b) => a.from - b.from);
+    return { text: this.text, rows, problems: this.problems };
+  }
+
+  private row(node: SyntaxNode): Row {
+    const label = node.getChild("Label");
+    const name = label ? this.of(label).slice(0, -1).trim() : null;
+    return { ...this.sequence(node), label: name };
+  }
+
+  private sequence(node: SyntaxNode): Sequence {
+    const steps: Step[] = [];
+    for (const child of children(node)) {
+      if (child.type.isError) {
+        this.unreadable(child, node.name);
+        continue;
+      }
+      const step = this.step(child);
+      if (step) steps.push(step);
+    }
+    return { steps, from: node.from, to: node.to };
+  }
+
+  private step(node: SyntaxNode): Step | null {
+    const at = { from: node.from, to: node.to };
+    switch (node.name) {
+      case "Pick":
+        return this.pick(node);
+      case "Group":
+        return this.group(node);
+      case "Pass": {
+        this.errorsIn(node);
+        const inner = node.getChild("Group");
+        const step = inner ? this.group(inner) : this.pickIn(node);
+        return step && { type: "pass", step, times: this.times(node)?.n ?? 1, ...at };
+      }
+      case "Repeat": {
+        this.errorsIn(node);
+        const what = node.firstChild;
+        const step = what && this.step(what);
+        const times = this.times(node);
+        return step && times ? { type: "repeat", step, times, between: this.between(node), ...at } : step;
+      }
+      case "Fit":
+        return this.fit(node);
+      case "Mirror": {
+        this.errorsIn(node);
+        const around = node.getChild("Around");
+        if (around) this.errorsIn(around);
+        return { type: "mirror", step: this.group(node.getChild("Group")!), around: around && this.pickIn(around), ...at };
+      }
+      case "Each":
+        this.errorsIn(node);
+        return { type: "each", branches: node.getChildren("Strand").map((s) => this.sequence(s)), ...at };
+      case "Fringe": {
+        this.errorsIn(node);
+        const [down, turn] = [node.getChild("Down"), node.getChild("Turn")];
+        const none = { steps: [], ...at };
+        return { type: "fringe", down: down ? this.sequence(down) : none, turn: turn ? this.sequence(turn) : none, ...at };
+      }
+      case "Loop": {
+        this.errorsIn(node);
+        const inner = node.getChild("Group");
+        return inner && { type: "loop", step: this.group(inner), ...at };
+      }
+      case "Hang": {
+        this.errorsIn(node);
+        const key = node.getChild("Key");
+        return key && key.from < key.to ? { type: "hang", key: this.of(key), ...at } : null;
+      }
+      case "Skip": {
+        this.errorsIn(node);
+        const links = node.getChild("Int");
+        const length = node.getChild("Length");
+        if (links) return { type: "skip", amount: { links: Number(this.of(links)) }, ...at };
+        return length && { type: "skip", amount: { mm: this.length(length) }, ...at };
+      }
+      case "Space": {
+        this.errorsIn(node);
+        const length = node.getChild("Length");
+        if (length) return { type: "space", mm: this.length(length), pick: null, ...at };
+        const pick = this.pickIn(node);
+        return pick && { type: "space", mm: null, pick, ...at };
+      }
+      case "BySize":
+        this.errorsIn(node);
+        return { type: "bysize", branches: node.getChildren("Branch").flatMap((b) => this.branch(b)), ...at };
+      default:
+        return null;
+    }
+  }
+
+  private branch(node: SyntaxNode) {
+    const size = node.getChild("Size");
+    const sequence = this.sequence(node);
+    return size ? [{ ...sequence, size: this.of(size), sizeAt: { from: size.from, to: size.to } }] : [];
+  }
+
+  private fit(node: SyntaxNode): FitStep | GroupStep | null {
+    this.errorsIn(node);
+    const inner = node.getChild("Group");
+    const length = node.getChild("Length");
+    if (!length && !node.getChild("TargetLength")) return inner && this.group(inner);
+    const fill = node.getChild("Fill");
+    if (fill) this.errorsIn(fill);
+    return {
+      type: "fit",
+      group: inner && this.group(inner),
+      toMm: length ? this.length(length) : null,
+      between: this.between(node),
+      fill: fill && {
+        keys: fill.getChildren("Key").map((k) => ({ key: this.of(k), from: k.from, to: k.to })),
+        from: fill.from,
+        to: fill.to,
+      },
+      from: node.from,
+      to: node.to,
+    };
+  }
+
+  private group(node: SyntaxNode): GroupStep {
+    return { type: "group", ...this.sequence(node) };
+  }
+
+  private between(node: SyntaxNode): GroupStep | null {
+    const between = node.getChild("Between");
+    if (between) this.errorsIn(between);
+    const inner = between?.getChild("Group");
+    return inner ? this.group(inner) : null;
+  }
+
+  private pick(node: SyntaxNode): PickStep | null {
+    this.errorsIn(node);
+    const key = node.getChild("Key");
+    const n = node.getChild("Int");
+    if (!key || key.from === key.to) return null;
+    return { type: "pick", n: n ? Number(this.of(n)) : 1, key: this.of(key), from: node.from, to: node.to };
+  }
+
+  private pickIn(node: SyntaxNode): PickStep | null {
+    const pick = node.getChild("Pick");
+    return pick && this.pick(pick);
+  }
+
+  private times(node: SyntaxNode) {
+    const times = node.getChild("Times");
+    return times && { n: Number(this.of(times).slice(1)), from: times.from, to: times.to };
+  }
+
+  private length(node: SyntaxNode): number {
+    const mm = readLength(this.of(node));
+    if (mm === null || !(mm > 0)) {
+      this.problem(node, `“${this.of(node)}” is not a length over 0. Write 6mm, 1.5cm, 1/2in or 7 1/2in.`);
+      return 0;
+    }
+    if (mm > 100_000) {
+      this.problem(node, `${this.of(node)} is longer than 100 m, the longest length that can be written.`);
+      return 0;
+    }
+    return mm;
+  }
+
+  private errorsIn(node: SyntaxNode) {
+    for (const child of children(node)) {
+      if (child.type.isError) this.unreadable(child, node.name);
+      if (child.name === "Key" && child.firstChild?.type.isError) this.unreadable(child.firstChild, node.name);
+    }
+  }
+
+  private unreadable(node: SyntaxNode, within: string) {
+    const said = this.of(node).trim();
+    const explained = [...this.brackets.stray, ...this.brackets.unclosed].some(
+      (b) => (b.from >= node.from && b.to <= Math.max(node.to, node.from + 1)) || (said === "" && b.from < node.from),
+    );
+    if (explained) return;
+    const expected = EXPECTED[within];
+    if (said === "") {
+      // Something is missing: show it at the word or sign that asked for it.
+      const from = Math.max(0, node.from - 1);
+      this.problem({ from, to: Math.max(node.from, from + 1) }, expected ?? "Something is missing here.");
+    } else if (expected) {
+      this.problem(node, expected);
+    } else if (/^x|^×/.test(said)) {
+      this.problem(node, `“${said}” repeats nothing here. Put what it repeats in brackets: (3A 2B) x4.`);
+    } else if (said === "|") {
+      this.problem(node, "“|” belongs in each(…), fringe(…) or size{…}. Take it out here.");
+    } else if (/^[0-9.,/ -]+/.test(said)) {
+      this.problem(node, `“${clip(said)}” is not a whole number of a bead. Write 3A for three of A.`);
+    } else {
+      this.problem(node, `“${clip(said)}” is not part of the shorthand. Take it out, or put # before it to make it a note.`);
+    }
+  }
+
+  private problem(at: Span, message: string) {
+    if (this.problems.length >= 50 || this.problems.some((p) => p.from === at.from && p.message === message)) return;
+    this.problems.push({ from: at.from, to: at.to, message });
+  }
+
+  private of(node: Span) {
+    return this.text.slice(node.from, node.to);
+  }
+}
+
+const clip = (text: string) => (text.length > 24 ? `${text.slice(0, 24)}…` : text);
+
+function children(node: SyntaxNode): SyntaxNode[] {
+  const found: SyntaxNode[] = [];
+  for (let child = node.firstChild; child; child = child.nextSibling) found.push(child);
+  return found;
+}

@@ -1,0 +1,65 @@
+/** 1 in = 25.4 mm exactly (international yard and pound agreement, 1959; NIST SP 811). */
+export const MM_PER_INCH = 25.4;
+
+const MM_PER: Record<string, number> = {
+  mm: 1, cm: 10, m: 1000, in: MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "”": MM_PER_INCH, ft: 12 * MM_PER_INCH,
+};
+const VULGAR: Record<string, string> = { "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8" };
+const WRITTEN = /^(?:(\d+)[ -]+)?(\d+)\/(\d+)\s*(\D*)$|^(\d+(?:[.,]\d*)?|[.,]\d+)\s*(\D*)$/;
+
+export type LengthUnit = "in" | "mm";
+
+/**
+ * Reads a length as people write it: `190mm`, `7.5in`, `7 1/2`, `7-1/2"`, `12,5 cm`, `7½`.
+ * A number without a unit is taken in `bare`; without `bare` it is refused.
+ * @returns millimetres, or null if it can't be read
+ */
+export function readLength(text: string, bare?: LengthUnit): number | null {
+  const plain = text.trim().replace(/(\d?)\s*([½¼¾⅛⅜⅝⅞])/g, (_, d: string, v: string) => `${d ? `${d} ` : ""}${VULGAR[v]}`);
+  const found = WRITTEN.exec(plain);
+  if (!found) return null;
+  const [, whole, top, bottom, unitA, decimal, unitB] = found;
+  const unit = (unitA ?? unitB ?? "").trim() || bare;
+  const per = unit && Object.hasOwn(MM_PER, unit) ? MM_PER[unit]! : null;
+  if (per === null) return null;
+  const n = decimal !== undefined ? Number(decimal.replace(",", ".")) : Number(whole ?? 0) + Number(top) / Number(bottom);
+  return Number.isFinite(n) ? n * per : null;
+}
+
+/** Trims a number to `places` decimals without trailing zeros. */
+export function plainNumber(n: number, places: number): string {
+  const text = n.toFixed(places);
+  const trimmed = places > 0 ? text.replace(/\.?0+$/, "") : text;
+  return trimmed === "-0" ? "0" : trimmed;
+}
+
+/**
+ * Says a length in the person's unit, without the unit's name: millimetres to `places`, inches to the nearest
+ * sixteenth as a mixed fraction (`7 1/16`).
+ */
+export function sayLength(mm: number, unit: LengthUnit, places = 1): string {
+  if (unit === "mm") return plainNumber(mm, places);
+  const sixteenths = Math.round((Math.abs(mm) / MM_PER_INCH) * 16);
+  const whole = Math.floor(sixteenths / 16);
+  let top = sixteenths % 16;
+  let bottom = 16;
+  while (top > 0 && top % 2 === 0) {
+    top /= 2;
+    bottom /= 2;
+  }
+  const sign = mm < 0 && sixteenths > 0 ? "-" : "";
+  if (top === 0) return `${sign}${whole}`;
+  return whole === 0 ? `${sign}${top}/${bottom}` : `${sign}${whole} ${top}/${bottom}`;
+}
+
+/** As {@link sayLength}, with the unit's name: long runs of stringing in feet (`112 ft 3 in`) or metres. */
+export function sayRun(mm: number, unit: LengthUnit): string {
+  if (unit === "mm") return mm >= 10_000 ? `${plainNumber(mm / 1000, 2)} m` : `${plainNumber(mm, 1)} mm`;
+  const inches = mm / MM_PER_INCH;
+  if (inches < 36) return `${sayLength(mm, "in")} in`;
+  const whole = Math.round(inches);
+  return whole % 12 === 0 ? `${whole / 12} ft` : `${Math.floor(whole / 12)} ft ${whole % 12} in`;
+}
+
+/** Diameter of a wire by its gauge, ASTM B258: d = 0.127 mm × 92^((36 − n)/39). */
+export const gaugeMm = (gauge: number) => 0.127 * 92 ** ((36 - gauge) / 39);
