@@ -4,7 +4,7 @@ export default defineConfig({
   test: {
     projects: [
       { test: { name: "unit", include: ["core/test/**/*.test.ts", "web/test/**/*.test.ts", "scripts/**/*.test.mjs"] } },
-      { test: { name: "server", include: ["server/test/**/*.test.ts"], globalSetup: "server/test/cluster.ts", fileParallelism: false } },
+      { test: { name: "server", include: ["server/test/**/*.test.ts"] } },
     ],
   },
 });

@@ -4,3 +4,4 @@ export type { Colourway, Role } from "./roles.ts";
 export { shareOut } from "./roles.ts";
 export type { Place, Placing, Strung } from "./strung.ts";
 export { MAX_NUMBER, MAX_TOTAL, type StrungPart } from "./walk.ts";
+export { countKit, type Kit } from "./kit.ts";

@@ -1,0 +1,2 @@
+/** A whole workshop as open files, out and in again. */
+export { readArchive, writeArchive, type ArchiveFault, type Files } from "./archive.ts";

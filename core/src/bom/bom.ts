@@ -1,0 +1,202 @@
+import type { BaseUnit, Box, BoxDetail, BoxRole, Component, Design, Measures } from "../contract/index.ts";
+import { roleId } from "../contract/index.ts";
+import { countKit, type Kit } from "../count/index.ts";
+
+/** How many boxes of one colourway (and second choice) the run makes, and what they take. */
+export interface VariantBill {
+  first: string;
+  second: string | null;
+  boxes: number;
+  needs: Need[];
+  gaps: Gap[];
+}
+
+/** So much of one component. Quantities are in the component's base unit. */
+export interface Need {
+  component: Component;
+  perBox: number;
+  run: number;
+  from: NeedFrom[];
+}
+
+/** Where a need comes from: a line's design role, so many of a base unit a box. */
+export interface NeedFrom {
+  line: string;
+  key: string;
+  boxRole: string;
+  perBox: number;
+}
+
+/** A role that nobody has chosen a component for yet. */
+export interface Gap {
+  boxRole: BoxRole;
+  perBox: number;
+  unit: "piece" | "mm";
+}
+
+export interface Bill {
+  variants: VariantBill[];
+  /** Every component once, over the whole run. */
+  totals: ComponentTotal[];
+  problems: { line: string; message: string }[];
+}
+
+export interface ComponentTotal {
+  component: Component;
+  run: number;
+  /** Needed and not on hand. */
+  short: number;
+}
+
+/**
+ * The bill of materials of a box: every design of it, counted in every colourway with the assigned components' own
+ * measures. A need is rounded once, for the run: pieces are whole, millimetres and grams to 3 places upwards.
+ */
+export function billOf({ box, designs, components }: BoxDetail): Bill {
+  const byId = new Map(components.map((c) => [c.id, c]));
+  const roles = new Map(box.roles.map((r) => [r.id, r]));
+  const problems: Bill["problems"] = [];
+  const tell = (line: string, message: string) => {
+    if (!problems.some((p) => p.line === line && p.message === message)) problems.push({ line, message });
+  };
+  const chosen = picker(box);
+  const bound = new Map<string, Map<string, string>>();
+  for (const b of box.bindings) {
+    if (!bound.has(b.line)) bound.set(b.line, new Map());
+    bound.get(b.line)!.set(b.role, b.boxRole);
+  }
+
+  const variants = box.variants.map(({ first, second, boxes }): VariantBill => {
+    const needs = new Map<string, Need>();
+    const gaps = new Map<string, Gap>();
+    for (const line of box.lines) {
+      const pinned = designs.find((d) => d.designId === line.designId && d.revision === line.revision);
+      if (!pinned) {
+        tell(line.id, "The design of this line is missing.");
+        continue;
+      }
+      const { design } = pinned;
+      const binding = bound.get(line.id) ?? new Map<string, string>();
+      const componentOf = (key: string): { boxRole: BoxRole | undefined; component: Component | undefined } => {
+        const entry = design.key.find((e) => e.key === key);
+        const boxRole = entry && roles.get(binding.get(roleId(entry)) ?? "");
+        return { boxRole, component: boxRole && byId.get(chosen(boxRole, first, second) ?? "") };
+      };
+      const kit = countLine(design, line, (key) => componentOf(key).component);
+      for (const p of kit.problems) if (p.level === "error") tell(line.id, `${design.name}: ${p.message}`);
+
+      const need = (key: string, perBox: number, unit: "piece" | "mm") => {
+        const { boxRole, component } = componentOf(key);
+        if (!boxRole) return tell(line.id, `${design.name}: the role ${key} is not on the colour tray yet.`);
+        if (!component) {
+          const gap = gaps.get(boxRole.id) ?? { boxRole, perBox: 0, unit };
+          gaps.set(boxRole.id, { ...gap, perBox: gap.perBox + perBox });
+          return;
+        }
+        const quantity = inBaseUnit(perBox, unit, component);
+        if (typeof quantity === "string") return tell(line.id, `${design.name}: ${quantity}`);
+        const known = needs.get(component.id) ?? { component, perBox: 0, run: 0, from: [] };
+        known.perBox += quantity;
+        known.from.push({ line: line.id, key, boxRole: boxRole.id, perBox: quantity });
+        needs.set(component.id, known);
+      };
+      for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece");
+      for (const [key, n] of Object.entries(kit.perKit)) need(key, n, "piece");
+      for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm");
+    }
+    for (const n of needs.values()) n.run = roundUp(n.perBox * boxes, n.component.baseUnit);
+    return { first, second, boxes, needs: [...needs.values()], gaps: [...gaps.values()] };
+  });
+
+  const totals = new Map<string, ComponentTotal>();
+  for (const { needs } of variants) {
+    for (const { component, run } of needs) {
+      const total = totals.get(component.id) ?? { component, run: 0, short: 0 };
+      total.run += run;
+      totals.set(component.id, total);
+    }
+  }
+  for (const total of totals.values()) {
+    total.run = roundUp(total.run, total.component.baseUnit);
+    total.short = Math.max(0, roundUp(total.run - total.component.onHand, total.component.baseUnit));
+  }
+  return { variants, totals: [...totals.values()], problems };
+}
+
+/** One line of a box, counted with the measures of the components chosen for its roles. */
+function countLine(
+  design: Design,
+  line: { size: string | null; option: string | null },
+  componentOf: (key: string) => Component | undefined,
+): Kit {
+  const colourway: Record<string, Measures> = {};
+  for (const entry of design.key) {
+    const c = entry.kind === "mix" ? undefined : componentOf(entry.key);
+    if (c) colourway[entry.key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
+  }
+  return countKit(design, line.size, line.option, colourway);
+}
+
+/** Finds the component chosen for a box role in a variant, by what the role follows. */
+export function picker(box: Pick<Box, "picks">) {
+  const chosen = new Map(box.picks.map((p) => [`${p.boxRole} ${p.first} ${p.second}`, p.component]));
+  return (role: BoxRole, first: string, second: string | null): string | undefined => {
+    const [a, b] = axesOf(role, first, second);
+    return chosen.get(`${role.id} ${a} ${b}`);
+  };
+}
+
+/** The place on the tray where a role's choice for a variant stands. */
+export function axesOf(role: BoxRole, first: string, second: string | null): [string | null, string | null] {
+  return [
+    role.follows === "first" || role.follows === "both" ? first : null,
+    role.follows === "second" || role.follows === "both" ? second : null,
+  ];
+}
+
+/** So many pieces, or millimetres, in the component's base unit; or why that can't be said. */
+function inBaseUnit(n: number, unit: "piece" | "mm", component: Component): number | string {
+  const { baseUnit, name, perGram } = component;
+  if (unit === baseUnit) return n;
+  if (unit === "piece" && baseUnit === "g") {
+    return perGram ? n / perGram : `${name} is kept in grams; say how many go to a gram to count it.`;
+  }
+  return unit === "mm"
+    ? `${name} is kept by the ${baseUnit === "g" ? "gram" : "piece"}, but this role is cut to length. Choose something kept in millimetres.`
+    : `${name} is kept by length, but this role is counted. Choose something kept in pieces or grams.`;
+}
+
+/** Pieces to whole ones, lengths and masses to 3 places, upwards: never a bead short for a rounding. */
+export function roundUp(n: number, unit: BaseUnit): number {
+  const grid = unit === "piece" ? 1 : 1000;
+  return Math.ceil(n * grid - 1e-6) / grid || 0;
+}
+
+/** The keys of a design that take something from stock in any size or option: these stand on the colour tray. */
+export function usedKeys(design: Design): string[] {
+  const kit = countKit(design, null, null, null);
+  const used = new Set([...Object.keys(kit.counts), ...Object.keys(kit.perKit), ...Object.keys(kit.lengthsMm)]);
+  return design.key.filter((entry) => used.has(entry.key)).map((entry) => entry.key);
+}
+
+/**
+ * How many of the planned boxes can be made from what is on hand, colourway by colourway in their order: a greedy
+ * answer, since what one colourway takes of a shared component the next can't have.
+ */
+export function makeable(bill: Bill): { boxes: number; heldBackBy: Component | null } {
+  const left = new Map(bill.totals.map((t) => [t.component.id, t.component.onHand]));
+  let boxes = 0;
+  let heldBackBy: Component | null = null;
+  for (const variant of bill.variants) {
+    let possible = variant.gaps.length > 0 ? 0 : variant.boxes;
+    for (const need of variant.needs) {
+      const enough = need.perBox > 0 ? Math.floor(left.get(need.component.id)! / need.perBox + 1e-9) : possible;
+      if (enough >= possible) continue;
+      possible = enough;
+      heldBackBy ??= need.component;
+    }
+    for (const need of variant.needs) left.set(need.component.id, left.get(need.component.id)! - need.perBox * possible);
+    boxes += possible;
+  }
+  return { boxes, heldBackBy };
+}

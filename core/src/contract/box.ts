@@ -1,0 +1,154 @@
+import { z } from "zod";
+import { Design, Name, ROLE_KINDS } from "./design.ts";
+import { Component, Uuid, Version } from "./stock.ts";
+
+/** A design in the library, and one saved state of it. */
+export const DesignSummary = z.object({
+  id: Uuid,
+  name: z.string(),
+  revision: z.int(),
+  savedAt: z.string(),
+  design: Design,
+});
+export type DesignSummary = z.infer<typeof DesignSummary>;
+
+/** `revision` is the one the change is based on: 0 for a new design. */
+export const SaveDesign = z.strictObject({
+  revision: Version,
+  reason: z.string().trim().max(500, "A reason has at most 500 characters.").default(""),
+  design: Design,
+});
+
+export const RevisionNote = z.object({ no: z.int(), reason: z.string(), savedAt: z.string() });
+export type RevisionNote = z.infer<typeof RevisionNote>;
+
+const Boxes = z.int("Write a whole number of boxes.").min(0, "Not below 0.").max(1_000_000, "At most 1,000,000 boxes.");
+
+/** What a box role's choice depends on: the colourway, the second choice (metal, say), both or neither. */
+export const FOLLOWS = ["first", "second", "both", "none"] as const;
+
+export const BoxLine = z.strictObject({
+  id: Uuid,
+  designId: Uuid,
+  revision: z.int().min(1),
+  times: z.int("Write a whole number.").min(1, "At least 1.").max(1000, "At most 1,000."),
+  /** A size's key; null for one size, or for a kit that serves every size. */
+  size: z.string().max(20).nullable(),
+  option: z.string().max(20).nullable(),
+});
+export type BoxLine = z.infer<typeof BoxLine>;
+
+export const BoxRole = z.strictObject({
+  id: Uuid,
+  name: Name,
+  kind: z.enum(ROLE_KINDS),
+  follows: z.enum(FOLLOWS),
+});
+export type BoxRole = z.infer<typeof BoxRole>;
+
+const Choice = z.strictObject({ id: Uuid, name: Name });
+
+export const BoxInput = z
+  .strictObject({
+    month: z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/, "Write a month as 2027-04."),
+    theme: Name,
+    lines: z.array(BoxLine).max(20, "A box holds at most 20 designs."),
+    /** First axis: the colourways. */
+    colourways: z.array(Choice).max(50, "At most 50 colourways."),
+    /** Second axis: a second choice beside the colourway, such as the metal of the findings. */
+    seconds: z.array(Choice).max(20),
+    /** How many boxes of each combination that is offered. */
+    variants: z.array(z.strictObject({ first: Uuid, second: Uuid.nullable(), boxes: Boxes })).max(1000),
+    roles: z.array(BoxRole).max(1000),
+    /** Which box role a design's role is bound to, line by line. */
+    bindings: z.array(z.strictObject({ line: Uuid, role: z.string().min(1).max(100), boxRole: Uuid })).max(20_000),
+    /** The colour tray: which component a box role is, for a choice on either axis (null where it doesn't follow it). */
+    picks: z
+      .array(z.strictObject({ boxRole: Uuid, first: Uuid.nullable(), second: Uuid.nullable(), component: Uuid }))
+      .max(100_000),
+  })
+  .superRefine((box, ctx) => {
+    const known = (field: "lines" | "colourways" | "seconds" | "roles") => {
+      const ids = new Set<string>();
+      box[field].forEach((item, i) => {
+        if (ids.has(item.id)) ctx.addIssue({ code: "custom", path: [field, i, "id"], message: "This id is there twice." });
+        ids.add(item.id);
+      });
+      return ids;
+    };
+    const [lines, firsts, seconds, roles] = [known("lines"), known("colourways"), known("seconds"), known("roles")];
+    const must = (ok: boolean, path: (string | number)[], message: string) => {
+      if (!ok) ctx.addIssue({ code: "custom", path, message });
+    };
+    const once = new Set<string>();
+    const unique = (key: string, path: (string | number)[]) => {
+      must(!once.has(key), path, "This is there twice.");
+      once.add(key);
+    };
+    box.variants.forEach((v, i) => {
+      must(firsts.has(v.first), ["variants", i, "first"], "There is no such colourway in this box.");
+      must(v.second === null || seconds.has(v.second), ["variants", i, "second"], "There is no such second choice in this box.");
+      unique(`v ${v.first} ${v.second}`, ["variants", i]);
+    });
+    box.bindings.forEach((b, i) => {
+      must(lines.has(b.line), ["bindings", i, "line"], "There is no such line in this box.");
+      must(roles.has(b.boxRole), ["bindings", i, "boxRole"], "There is no such role in this box.");
+      unique(`b ${b.line} ${b.role}`, ["bindings", i]);
+    });
+    box.picks.forEach((p, i) => {
+      must(roles.has(p.boxRole), ["picks", i, "boxRole"], "There is no such role in this box.");
+      must(p.first === null || firsts.has(p.first), ["picks", i, "first"], "There is no such colourway in this box.");
+      must(p.second === null || seconds.has(p.second), ["picks", i, "second"], "There is no such second choice in this box.");
+      unique(`p ${p.boxRole} ${p.first} ${p.second}`, ["picks", i]);
+    });
+  });
+export type BoxInput = z.infer<typeof BoxInput>;
+
+export const Box = z.object({ ...BoxInput.shape, id: Uuid, version: Version });
+export type Box = z.infer<typeof Box>;
+
+export const SaveBox = z.strictObject({ version: Version, box: BoxInput });
+
+/** A month on the shelf: what is drawn there, without the whole box. */
+export const BoxSummary = z.object({
+  id: Uuid,
+  month: z.string(),
+  theme: z.string(),
+  version: Version,
+  designs: z.int(),
+  boxes: z.int(),
+  colourways: z.array(z.object({ id: Uuid, name: z.string(), stripe: z.array(z.string()) })),
+});
+export type BoxSummary = z.infer<typeof BoxSummary>;
+
+/** A revision that a box's line is pinned to. */
+export const PinnedDesign = z.object({
+  designId: Uuid,
+  revision: z.int(),
+  newest: z.int(),
+  design: Design,
+});
+export type PinnedDesign = z.infer<typeof PinnedDesign>;
+
+/** All that counting and costing a box needs. */
+export const BoxDetail = z.object({
+  box: Box,
+  designs: z.array(PinnedDesign),
+  components: z.array(Component),
+});
+export type BoxDetail = z.infer<typeof BoxDetail>;
+
+export const Workshop = z.object({ name: z.string(), currency: z.string().length(3) });
+export type Workshop = z.infer<typeof Workshop>;
+
+/** Problem details (RFC 9457), with a message for each place that is wrong. */
+export const ErrorBody = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string(),
+  errors: z.array(z.object({ pointer: z.string(), detail: z.string() })).optional(),
+  /** With 409: what is there now. */
+  current: z.unknown().optional(),
+});
+export type ErrorBody = z.infer<typeof ErrorBody>;

@@ -1,0 +1,67 @@
+import Big from "big.js";
+import type { Bill, VariantBill } from "../bom/bom.ts";
+import type { Component } from "../contract/index.ts";
+
+/** Unit costs are kept to 8 places. */
+const UNIT_PLACES = 8;
+
+export interface CostLine {
+  component: Component;
+  /** Decimal text to 8 places, a base unit; null where no price is known. */
+  unitCost: string | null;
+  /** The run's cost of this component, to the currency's cent; null where no price is known. */
+  cost: string | null;
+}
+
+export interface VariantCost {
+  first: string;
+  second: string | null;
+  boxes: number;
+  lines: CostLine[];
+  /** The sum of the lines as they are shown. */
+  run: string;
+  /** The run's cost shared by its boxes; null with no boxes. */
+  perBox: string | null;
+}
+
+export interface BoxCost {
+  variants: VariantCost[];
+  run: string;
+  boxes: number;
+  perBox: string | null;
+  unpriced: Component[];
+}
+
+/** What a base unit costs at the component's pack price: decimal text to 8 places. */
+export function unitCost(component: Component): string | null {
+  const { offer } = component;
+  return offer ? new Big(offer.price).div(offer.quantity).toFixed(UNIT_PLACES) : null;
+}
+
+/**
+ * Material cost of a box's run. Decimal arithmetic: each line is rounded once, to `places` of the currency; a box costs
+ * the run ÷ its boxes; totals are sums of shown lines.
+ */
+export function costOf(bill: Bill, places = 2): BoxCost {
+  const unpriced = new Map<string, Component>();
+  const variants = bill.variants.map((variant) => variantCost(variant, places, unpriced));
+  const run = variants.reduce((sum, v) => sum.plus(v.run), new Big(0));
+  const boxes = variants.reduce((sum, v) => sum + v.boxes, 0);
+  return {
+    variants,
+    run: run.toFixed(places),
+    boxes,
+    perBox: boxes > 0 ? run.div(boxes).toFixed(places) : null,
+    unpriced: [...unpriced.values()],
+  };
+}
+
+function variantCost({ first, second, boxes, needs }: VariantBill, places: number, unpriced: Map<string, Component>): VariantCost {
+  const lines = needs.map(({ component, run }): CostLine => {
+    const unit = unitCost(component);
+    if (unit === null) unpriced.set(component.id, component);
+    return { component, unitCost: unit, cost: unit === null ? null : new Big(unit).times(run).toFixed(places) };
+  });
+  const run = lines.reduce((sum, line) => (line.cost === null ? sum : sum.plus(line.cost)), new Big(0));
+  return { first, second, boxes, lines, run: run.toFixed(places), perBox: boxes > 0 ? run.div(boxes).toFixed(places) : null };
+}

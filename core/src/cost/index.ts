@@ -1,0 +1,2 @@
+/** Cost and price, in decimal arithmetic. */
+export * from "./cost.ts";

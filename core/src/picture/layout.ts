@@ -1,0 +1,338 @@
+import type { Counting, Role, Strung, StrungPartOf } from "../count/index.ts";
+import type { Appearance } from "./appearance.ts";
+
+/** One bead as it is drawn, in millimetres; `x`, `y` is its middle, y grows downwards. */
+export interface Mark {
+  /** The key as written in the text: a mix's key for a bead of a mix. */
+  key: string;
+  /** The plain role that is drawn: a member of the mix. */
+  drawn: string;
+  x: number;
+  y: number;
+  /** Which way the thread runs through it: 0 to the right, 90 downwards, degrees. */
+  turn: number;
+  /** Where it was written: the part, and offsets in its text. */
+  part: string;
+  from: number;
+  to: number;
+}
+
+export interface ChainLink {
+  x: number;
+  y: number;
+  lengthMm: number;
+}
+
+export interface Picture {
+  marks: Mark[];
+  links: ChainLink[];
+  /** Strand threads to draw under the beads, as straight lines. */
+  threads: { x1: number; y1: number; x2: number; y2: number }[];
+  strandMm: number;
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+  /** Beads left out because the picture would hold more than can be drawn. */
+  leftOut: number;
+}
+
+export const MAX_MARKS = 5000;
+
+/**
+ * Lays a part's beads out to scale along its strand: fringes, loops and what hangs below it, strands of an `each`
+ * side by side, sub-assemblies in their places. What stands off the strand is schematic.
+ */
+export function layOut(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most = MAX_MARKS): Picture {
+  const layout = new Layout(counting, looks, most);
+  const strands = part.part.strands ?? 1;
+  layout.across = laneGap(part.whole, looks);
+  layout.lanes = strands;
+  const end = layout.place(part.whole, { x: 0, y: 0, turn: 0, part: part.part.id, back: false, depth: 0 });
+  const { picture } = layout;
+  if (part.part.as == null || part.whole.strandMm > 0) {
+    for (let lane = 0; lane < strands; lane++) {
+      const y = layout.laneY(lane);
+      picture.threads.unshift({ x1: -6, y1: y, x2: end + 6, y2: y });
+    }
+  }
+  picture.strandMm = end;
+  for (const mark of picture.marks) layout.include(mark);
+  for (const link of picture.links) layout.stretch(link.x - link.lengthMm / 2, link.y - 2, link.x + link.lengthMm / 2, link.y + 2);
+  layout.stretch(0, 0, end, 0);
+  return picture;
+}
+
+interface Spot {
+  x: number;
+  y: number;
+  turn: number;
+  part: string;
+  /** Laid last to first: the second half of a mirror. */
+  back: boolean;
+  depth: number;
+}
+
+class Layout {
+  readonly picture: Picture = {
+    marks: [], links: [], threads: [], strandMm: 0, left: 0, right: 0, top: 0, bottom: 0, leftOut: 0,
+  };
+  across = 2;
+  lanes = 1;
+  private readonly mixed = new Map<string, number[]>();
+  /** How deep what hangs at a place already reaches, so that the next thing hangs below it. */
+  private hung = { x: NaN, y: NaN, depth: 0 };
+
+  constructor(
+    readonly counting: Counting,
+    readonly looks: ReadonlyMap<string, Appearance>,
+    readonly most: number,
+  ) {}
+
+  /** Places a node at a spot and answers how far along the thread it went, mm. */
+  place(node: Strung, spot: Spot): number {
+    switch (node.type) {
+      case "bead":
+        return this.beads(node, spot);
+      case "space":
+        return node.strandMm;
+      case "links":
+        return this.chain(node.n, node.n > 0 ? node.strandMm / node.n : 0, spot);
+      case "hang": {
+        const mm = node.onChain ? this.chain(1, node.strandMm, spot) : 0;
+        this.hang(node.key, node.at, forward(spot, mm / 2));
+        return mm;
+      }
+      case "series": {
+        let mm = 0;
+        const items = spot.back ? [...node.items].reverse() : node.items;
+        for (const item of items) mm += this.place(item, forward(spot, mm));
+        return mm;
+      }
+      case "times":
+        return this.repeated(node, spot);
+      case "mirror": {
+        let mm = this.place(node.item, spot);
+        if (node.around) mm += this.place(node.around, forward(spot, mm));
+        return mm + this.place(node.item, { ...forward(spot, mm), back: !spot.back });
+      }
+      case "each":
+        for (let lane = 0; lane < node.strands; lane++) {
+          const branch = node.branches.length === 1 ? node.branches[0]! : node.branches[lane];
+          if (branch) this.place(branch, sideways(spot, this.laneY(lane)));
+        }
+        return node.strandMm;
+      case "fringe": {
+        const from = this.hangFrom(spot);
+        const down = this.place(node.down, from);
+        const turned = this.ring(node.turn, forward(from, down));
+        this.thread(from, forward(from, down + turned));
+        this.reached(spot, from, down + turned);
+        return 0;
+      }
+      case "loop": {
+        const from = this.hangFrom(spot);
+        this.reached(spot, from, this.ring(node.item, from));
+        return 0;
+      }
+      case "pass":
+        return 0;
+    }
+  }
+
+  private beads(node: Extract<Strung, { type: "bead" }>, spot: Spot): number {
+    const role = this.counting.roles.get(node.key);
+    for (let i = 0; i < node.n; i++) {
+      if (this.full(node.n - i)) break;
+      this.one(node.key, role, node.at, forward(spot, i * node.alongMm), node.alongMm);
+    }
+    return node.strandMm;
+  }
+
+  /** One bead, or one sub-assembly in its slot of `slotMm`. */
+  private one(key: string, role: Role | undefined, at: { from: number; to: number }, spot: Spot, slotMm: number) {
+    if (role?.type === "sub") {
+      const inner = this.counting.parts.find((p) => p.part === role.part);
+      if (!inner || spot.depth >= 32) return;
+      const own = inner.whole.strandMm;
+      const inside = { ...spot, part: role.part.id, depth: spot.depth + 1 };
+      if (own <= slotMm + 0.001) this.place(inner.whole, forward(inside, (slotMm - own) / 2));
+      else this.place(inner.whole, { ...forward(inside, slotMm / 2), turn: 90, back: false });
+      return;
+    }
+    const middle = forward(spot, slotMm / 2);
+    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: middle.x, y: middle.y, turn: spot.turn, part: spot.part, ...at });
+  }
+
+  /** Which member stands for the next bead of a mix: the one furthest behind its share. */
+  private drawn(key: string, role: Role | undefined): string {
+    if (role?.type !== "mix" || role.members.length === 0) return key;
+    const used = this.mixed.get(key) ?? role.members.map(() => 0);
+    this.mixed.set(key, used);
+    const n = used.reduce((sum, u) => sum + u, 0) + 1;
+    let next = 0;
+    role.members.forEach((m, i) => {
+      if (m.share * n - used[i]! > role.members[next]!.share * n - used[next]! + 1e-9) next = i;
+    });
+    used[next]!++;
+    return role.members[next]!.key;
+  }
+
+  private repeated(node: Extract<Strung, { type: "times" }>, spot: Spot): number {
+    const marks = marksIn(node.item, this.counting) + (node.between ? marksIn(node.between, this.counting) : 0);
+    if (marks === 0) return node.strandMm;
+    // What has no length on the strand hangs side by side instead of in one place.
+    const spread = node.item.strandMm === 0 && (node.between?.strandMm ?? 0) === 0 ? this.widthOf(node.item) : 0;
+    let mm = 0;
+    for (let i = 0; i < node.n; i++) {
+      if (this.full((node.n - i) * marks)) return node.strandMm;
+      if (i > 0 && node.between) mm += this.place(node.between, forward(spot, mm));
+      const aside = spread === 0 ? 0 : (i - (node.n - 1) / 2) * spread;
+      mm += this.place(node.item, aside === 0 ? forward(spot, mm) : { ...forward(spot, mm), x: spot.x + aside });
+    }
+    return mm;
+  }
+
+  private widthOf(node: Strung): number {
+    let width = 1;
+    const visit = (n: Strung) => {
+      if (n.type === "bead") width = Math.max(width, this.looks.get(n.key)?.acrossMm ?? n.alongMm);
+      else if (n.type === "hang") {
+        const role = this.counting.roles.get(n.key);
+        const inner = role?.type === "sub" ? this.counting.parts.find((p) => p.part === role.part) : undefined;
+        if (inner && inner.whole !== node) visit(inner.whole);
+        width = Math.max(width, this.looks.get(n.key)?.alongMm ?? 3);
+      } else if (n.type === "loop") width = Math.max(width, n.pathMm / Math.PI + 2);
+      else if (n.type === "series") n.items.forEach(visit);
+      else if (n.type === "fringe") [n.down, n.turn].forEach(visit);
+      else if (n.type === "times" || n.type === "mirror") visit(n.item);
+    };
+    visit(node);
+    return width + 0.6;
+  }
+
+  private hang(key: string, at: { from: number; to: number }, spot: Spot) {
+    if (this.full(1)) return;
+    const role = this.counting.roles.get(key);
+    const from = this.hangFrom(spot);
+    if (role?.type === "sub") {
+      const inner = this.counting.parts.find((p) => p.part === role.part);
+      if (!inner || spot.depth >= 32) return;
+      const reach = this.place(inner.whole, { ...from, part: role.part.id, depth: spot.depth + 1, back: false });
+      this.thread(spot, forward(from, reach));
+      this.reached(spot, from, reach);
+      return;
+    }
+    const look = this.looks.get(this.drawn(key, role));
+    const tall = look?.acrossMm ?? 4;
+    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: from.x, y: from.y + tall / 2 + 0.5, turn: 0, part: spot.part, ...at });
+    this.reached(spot, from, tall + 1);
+  }
+
+  /** Where the next hanging thing starts: below the strand, and below what hangs at the same place already. */
+  private hangFrom(spot: Spot): Spot {
+    const same = Math.abs(this.hung.x - spot.x) < 0.01 && this.hung.y === spot.y;
+    return { ...spot, turn: 90, y: spot.y + (same ? this.hung.depth : 1.2), back: false };
+  }
+
+  private reached(spot: Spot, from: Spot, mm: number) {
+    this.hung = { x: spot.x, y: spot.y, depth: from.y + mm - spot.y };
+  }
+
+  /** Beads round a ring below a spot; few beads simply hang in line. Answers how far down it reaches, mm. */
+  private ring(node: Strung, spot: Spot): number {
+    const before = this.picture.marks.length;
+    const length = this.place(node, spot);
+    const placed = this.picture.marks.slice(before);
+    if (placed.length < 3 || length <= 0) return length;
+    const radius = length / (2 * Math.PI);
+    for (const mark of placed) {
+      const along = mark.y - spot.y;
+      const angle = (along / length) * 2 * Math.PI - Math.PI / 2;
+      mark.x = spot.x + radius * Math.cos(angle);
+      mark.y = spot.y + radius + radius * Math.sin(angle);
+      mark.turn = (angle * 180) / Math.PI + 90;
+    }
+    return 2 * radius;
+  }
+
+  private chain(n: number, lengthMm: number, spot: Spot): number {
+    for (let i = 0; i < n && this.picture.links.length < this.most; i++) {
+      const middle = forward(spot, (i + 0.5) * lengthMm);
+      this.picture.links.push({ x: middle.x, y: middle.y, lengthMm });
+    }
+    return n * lengthMm;
+  }
+
+  private thread(from: Spot, to: Spot) {
+    this.picture.threads.push({ x1: from.x, y1: from.y, x2: to.x, y2: to.y });
+  }
+
+  private full(more: number): boolean {
+    if (this.picture.marks.length < this.most) return false;
+    this.picture.leftOut += more;
+    return true;
+  }
+
+  laneY(lane: number): number {
+    return (lane - (this.lanes - 1) / 2) * this.across;
+  }
+
+  include(mark: Mark) {
+    const look = this.looks.get(mark.drawn);
+    const reach = look ? Math.max(look.alongMm, look.acrossMm) / 2 : 2;
+    this.stretch(mark.x - reach, mark.y - reach, mark.x + reach, mark.y + reach);
+  }
+
+  stretch(left: number, top: number, right: number, bottom: number) {
+    const p = this.picture;
+    p.left = Math.min(p.left, left);
+    p.top = Math.min(p.top, top);
+    p.right = Math.max(p.right, right);
+    p.bottom = Math.max(p.bottom, bottom);
+  }
+}
+
+const forward = (spot: Spot, mm: number): Spot =>
+  spot.turn === 90 ? { ...spot, y: spot.y + mm } : { ...spot, x: spot.x + mm };
+const sideways = (spot: Spot, mm: number): Spot =>
+  spot.turn === 90 ? { ...spot, x: spot.x + mm } : { ...spot, y: spot.y + mm };
+
+/** How many marks a node draws: 0 is what matters, so that repeats of nothing are never gone through one by one. */
+function marksIn(node: Strung, counting: Counting): number {
+  switch (node.type) {
+    case "bead":
+      return node.n;
+    case "hang":
+    case "links":
+      return 1;
+    case "space":
+    case "pass":
+      return 0;
+    case "series":
+      return node.items.reduce((sum, item) => sum + marksIn(item, counting), 0);
+    case "times":
+      return node.n * (marksIn(node.item, counting) + (node.between ? marksIn(node.between, counting) : 0));
+    case "mirror":
+      return 2 * marksIn(node.item, counting) + (node.around ? 1 : 0);
+    case "each":
+      return node.branches.reduce((sum, branch) => sum + marksIn(branch, counting), 0);
+    case "fringe":
+      return marksIn(node.down, counting) + marksIn(node.turn, counting);
+    case "loop":
+      return marksIn(node.item, counting);
+  }
+}
+
+/** Strands of an `each` lie as far apart as the widest bead on them needs. */
+function laneGap(node: Strung, looks: ReadonlyMap<string, Appearance>): number {
+  let gap = 1;
+  const visit = (n: Strung, inEach: boolean) => {
+    if (n.type === "bead" && inEach) gap = Math.max(gap, looks.get(n.key)?.acrossMm ?? n.alongMm);
+    else if (n.type === "each") n.branches.forEach((b) => visit(b, true));
+    else if (n.type === "series") n.items.forEach((i) => visit(i, inEach));
+    else if (n.type === "times" || n.type === "mirror") visit(n.item, inEach);
+  };
+  visit(node, false);
+  return gap + 0.3;
+}

@@ -1,0 +1,110 @@
+/**
+ * A private PostgreSQL cluster on loopback: made, started and cleanly stopped. PostgreSQL refuses to run as root, so
+ * root starts it as the `postgres` user; where that user can't enter the project's folder the cluster lives elsewhere.
+ */
+import { spawn, spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { chownSync, existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { createServer } from "node:net";
+import { join } from "node:path";
+import { dataFolder, isRoot, Missing, root } from "./machine.mjs";
+
+const USER = "jarcount";
+
+function postgresUser() {
+  if (!isRoot) return {};
+  const id = (flag) => Number(spawnSync("id", [flag, "postgres"], { encoding: "utf8" }).stdout);
+  const [uid, gid] = [id("-u"), id("-g")];
+  if (!uid) throw new Missing("PostgreSQL does not run as root, and there is no user postgres. Install the package postgresql, which makes it.");
+  return { uid, gid };
+}
+
+/** Where the cluster lives: in .data, unless the user that runs it can't get there. */
+export function clusterFolder(name = "pg") {
+  mkdirSync(dataFolder, { recursive: true });
+  const as = postgresUser();
+  if (!as.uid) return join(dataFolder, name);
+  if (spawnSync("test", ["-x", dataFolder], as).status === 0) return join(dataFolder, name);
+  const place = createHash("sha256").update(root).digest("hex").slice(0, 12);
+  return `/var/tmp/jar-count-${place}/${name}`;
+}
+
+export const freePort = () =>
+  new Promise((resolve, reject) => {
+    const probe = createServer();
+    probe.once("error", reject);
+    probe.listen(0, "127.0.0.1", () => {
+      const { port } = probe.address();
+      probe.close(() => resolve(port));
+    });
+  });
+
+function control(programs, as, ...args) {
+  return spawnSync(join(programs, "pg_ctl"), args, { ...as, cwd: "/", encoding: "utf8" });
+}
+
+/**
+ * Starts the cluster in `folder`, making it first if needed.
+ * @param {{ programs: string, folder: string, safe?: boolean, fresh?: boolean }} options `safe: false` gives up
+ *   durability, for tests; `fresh: true` throws away what was there
+ * @returns {Promise<{ url: string, stop: () => Promise<void>, ended: Promise<void> }>}
+ */
+export async function startCluster({ programs, folder, safe = true, fresh = false }) {
+  const as = postgresUser();
+  // A cluster that outlived its start script (killed hard) is stopped first; a dead one's lock is PostgreSQL's to clear.
+  if (control(programs, as, "status", "-D", folder).status === 0) control(programs, as, "stop", "-D", folder, "-m", "fast", "-w");
+  if (fresh) rmSync(folder, { recursive: true, force: true });
+  if (!existsSync(join(folder, "PG_VERSION"))) {
+    rmSync(folder, { recursive: true, force: true });
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
+    if (as.uid) chownSync(folder, as.uid, as.gid);
+    const made = spawnSync(
+      join(programs, "initdb"),
+      ["-D", folder, "-U", USER, "-A", "trust", "-E", "UTF8", "--locale=C.UTF-8", ...(safe ? [] : ["--no-sync"])],
+      { ...as, cwd: "/", encoding: "utf8" },
+    );
+    if (made.status !== 0) {
+      rmSync(folder, { recursive: true, force: true });
+      throw new Error(`The database cluster could not be made in ${folder}:\n${made.stderr}`);
+    }
+  }
+
+  const port = await freePort();
+  const settings = {
+    listen_addresses: "127.0.0.1", port, unix_socket_directories: "", max_connections: 100, logging_collector: "off",
+    ...(safe ? {} : { fsync: "off", synchronous_commit: "off", full_page_writes: "off" }),
+  };
+  const args = ["-D", folder, ...Object.entries(settings).flatMap(([key, value]) => ["-c", `${key}=${value}`])];
+  // Its own session, so that Ctrl-C reaches only the start script, which stops it after the server.
+  const child = spawn(join(programs, "postgres"), args, { ...as, cwd: "/", detached: true, stdio: ["ignore", "ignore", "pipe"] });
+  let log = "";
+  child.stderr.on("data", (text) => (log = (log + text).slice(-4000)));
+  let over = false;
+  const ended = new Promise((resolve) => child.once("exit", () => ((over = true), resolve())));
+  const ready = () => spawnSync(join(programs, "pg_isready"), ["-q", "-h", "127.0.0.1", "-p", String(port)]).status === 0;
+  const until = Date.now() + 60_000;
+  while (!ready()) {
+    if (over || Date.now() > until) throw new Error(`The database did not start in ${folder}:\n${log}`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  return {
+    url: `postgresql://${USER}@127.0.0.1:${port}/postgres`,
+    ended,
+    stop: async () => {
+      if (!over) child.kill("SIGINT"); // fast shutdown: open transactions rolled back, everything written
+      await ended;
+    },
+  };
+}
+
+/** The process id of a start script that is using this folder now, or null. */
+export function inUseBy(file) {
+  if (!existsSync(file)) return null;
+  try {
+    const { pid, url } = JSON.parse(readFileSync(file, "utf8"));
+    const command = readFileSync(`/proc/${pid}/cmdline`, "utf8");
+    return pid !== process.pid && command.includes("start.mjs") ? { pid, url } : null;
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,56 @@
+/** `npm test`: types, lint, unit, server and browser tests, all their set-up included. A kind's name runs that alone. */
+import { spawn } from "node:child_process";
+import { rmSync } from "node:fs";
+import { clusterFolder, startCluster } from "./cluster.mjs";
+import { chromium, ensureBuild, ensureChromium, ensureDependencies, ensurePostgres, root } from "./machine.mjs";
+
+const KINDS = ["types", "lint", "unit", "server", "browser"];
+const [asked, ...rest] = process.argv.slice(2);
+const wanted = asked && !asked.startsWith("-") ? [asked] : KINDS;
+let cluster = null;
+let folder = null;
+
+async function end(code) {
+  if (cluster) await cluster.stop();
+  if (folder) rmSync(folder, { recursive: true, force: true });
+  process.exit(code);
+}
+for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => end(130));
+
+function tool(name, args, env = {}) {
+  return new Promise((resolve, reject) => {
+    console.log(`\n== ${name} ${args.join(" ")}`);
+    const child = spawn("npx", ["--no-install", name, ...args], { cwd: root, stdio: "inherit", env: { ...process.env, ...env } });
+    child.once("exit", (code) => (code === 0 ? resolve() : reject(new Error(`${name} failed`))));
+  });
+}
+
+const RUN = {
+  types: () => tool("tsc", ["-b"]),
+  lint: () => tool("eslint", [".", "--max-warnings", "0"]),
+  unit: () => tool("vitest", ["run", "--project", "unit", ...rest]),
+  server: () => tool("vitest", ["run", "--project", "server", ...rest], { TEST_DATABASE_URL: cluster.url }),
+  browser: () => tool("playwright", ["test", ...rest], { TEST_DATABASE_URL: cluster.url, CHROMIUM: chromium() }),
+};
+
+try {
+  if (wanted.some((kind) => !KINDS.includes(kind))) throw new Error(`There is no kind of test called ${asked}: ${KINDS.join(", ")}.`);
+  const started = Date.now();
+  console.log("Jar Count: tests");
+  await ensureDependencies();
+  if (wanted.includes("server") || wanted.includes("browser")) {
+    const programs = await ensurePostgres();
+    folder = clusterFolder(`test-${process.pid}`);
+    cluster = await startCluster({ programs, folder, safe: false });
+  }
+  if (wanted.includes("browser")) {
+    await ensureChromium();
+    await ensureBuild();
+  }
+  for (const kind of wanted) await RUN[kind]();
+  console.log(`\nAll passed in ${((Date.now() - started) / 1000).toFixed(0)} s.`);
+  await end(0);
+} catch (error) {
+  console.error(`\n${error.message}`);
+  await end(1);
+}

@@ -1,0 +1,37 @@
+/**
+ * Starts one server process. DATABASE_URL says which database; PORT which port on 127.0.0.1 (0 or none: a free one).
+ * Prints `listening PORT` when ready. Started by scripts/start.mjs, it ends with it.
+ */
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
+import { fileURLToPath } from "node:url";
+import { seedDemo } from "./demo.ts";
+import { makeApp } from "./http/app.ts";
+import { migrate, openDatabase } from "./store/database.ts";
+
+const root = fileURLToPath(new URL("../../", import.meta.url));
+const url = process.env.DATABASE_URL;
+if (!url) throw new Error("DATABASE_URL is not set: start with npm start or npm run demo.");
+
+await migrate(url, `${root}server/migrations`);
+const db = openDatabase(url);
+if (process.argv.includes("--demo")) await seedDemo(db, `${root}demo`);
+
+const server = createServer(makeApp(db, `${root}web/dist`));
+server.listen(Number(process.env.PORT ?? 0), "127.0.0.1", () => {
+  console.log(`listening ${(server.address() as AddressInfo).port}`);
+});
+
+let stopping = false;
+async function stop() {
+  if (stopping) return;
+  stopping = true;
+  server.close();
+  server.closeIdleConnections();
+  setTimeout(() => server.closeAllConnections(), 1000).unref();
+  await db.end();
+  process.exit(0);
+}
+process.on("SIGTERM", stop);
+process.on("SIGINT", stop);
+process.on("disconnect", stop);

@@ -1,0 +1,40 @@
+import pg from "pg";
+import { runner } from "node-pg-migrate";
+
+export type Database = pg.Pool;
+export type Session = pg.PoolClient | pg.Pool;
+
+export function openDatabase(url: string): Database {
+  const pool = new pg.Pool({ connectionString: url, max: 10 });
+  // A connection that breaks while idle is replaced by the pool; requests on a broken one fail and are told so.
+  pool.on("error", (error) => console.error(`database connection lost: ${error.message}`));
+  return pool;
+}
+
+/** Brings the schema up to date; servers that start together take turns. */
+export async function migrate(url: string, folder: string): Promise<number> {
+  const done = await runner({
+    databaseUrl: url,
+    dir: folder,
+    direction: "up",
+    migrationsTable: "migrations",
+    log: () => {},
+  });
+  return done.length;
+}
+
+/** Runs `work` in one transaction: all of it or nothing. */
+export async function inTransaction<T>(db: Database, work: (session: pg.PoolClient) => Promise<T>): Promise<T> {
+  const session = await db.connect();
+  try {
+    await session.query("begin");
+    const result = await work(session);
+    await session.query("commit");
+    return result;
+  } catch (error) {
+    await session.query("rollback").catch(() => {});
+    throw error;
+  } finally {
+    session.release();
+  }
+}

@@ -1,0 +1,61 @@
+import type { Design, DesignSummary, PinnedDesign, RevisionNote } from "@jar-count/core/contract";
+import type { Session } from "./database.ts";
+
+const SAVED_AT = `to_char(r.saved_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as "savedAt"`;
+
+const NEWEST = `select d.id, r.body->>'name' as name, r.no as revision, ${SAVED_AT}, r.body as design
+  from designs d join design_revisions r on r.design_id = d.id and r.no = d.newest`;
+
+export async function listDesigns(db: Session): Promise<DesignSummary[]> {
+  const { rows } = await db.query<DesignSummary>(`${NEWEST} order by lower(r.body->>'name'), d.id`);
+  return rows;
+}
+
+export async function findDesign(db: Session, id: string): Promise<DesignSummary | undefined> {
+  const { rows } = await db.query<DesignSummary>(`${NEWEST} where d.id = $1`, [id]);
+  return rows[0];
+}
+
+export async function lockDesign(db: Session, id: string): Promise<number | undefined> {
+  const { rows } = await db.query<{ newest: number }>(`select newest from designs where id = $1 for update`, [id]);
+  return rows[0]?.newest;
+}
+
+/** Writes revision `no`; the design's row must be locked, or new. */
+export async function addRevision(db: Session, id: string, no: number, design: Design, reason: string, savedAt?: string): Promise<void> {
+  await db.query(
+    no === 1 ? `insert into designs (id, newest) values ($1, $2)` : `update designs set newest = $2 where id = $1`,
+    [id, no],
+  );
+  await db.query(`insert into design_revisions (design_id, no, body, reason, saved_at) values ($1, $2, $3, $4, coalesce($5::timestamptz, now()))`, [
+    id, no, JSON.stringify(design), reason, savedAt,
+  ]);
+}
+
+export async function listRevisions(db: Session, id: string): Promise<RevisionNote[]> {
+  const { rows } = await db.query<RevisionNote>(
+    `select r.no, r.reason, ${SAVED_AT} from design_revisions r where r.design_id = $1 order by r.no desc`,
+    [id],
+  );
+  return rows;
+}
+
+export async function findRevision(db: Session, id: string, no: number): Promise<PinnedDesign | undefined> {
+  const { rows } = await db.query<PinnedDesign>(
+    `select r.design_id as "designId", r.no as revision, d.newest, r.body as design
+     from design_revisions r join designs d on d.id = r.design_id where r.design_id = $1 and r.no = $2`,
+    [id, no],
+  );
+  return rows[0];
+}
+
+/** The revisions that a box's lines are pinned to, each once. */
+export async function pinnedDesigns(db: Session, boxId: string): Promise<PinnedDesign[]> {
+  const { rows } = await db.query<PinnedDesign>(
+    `select distinct on (r.design_id, r.no) r.design_id as "designId", r.no as revision, d.newest, r.body as design
+     from box_lines l join design_revisions r on r.design_id = l.design_id and r.no = l.revision
+       join designs d on d.id = r.design_id where l.box_id = $1`,
+    [boxId],
+  );
+  return rows;
+}

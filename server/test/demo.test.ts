@@ -1,0 +1,62 @@
+import { billOf, usedKeys } from "@jar-count/core/bom";
+import type { BoxDetail, BoxSummary, Component, DesignSummary } from "@jar-count/core/contract";
+import { roleId } from "@jar-count/core/contract";
+import { countKit } from "@jar-count/core/count";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { balancesThatDiffer } from "../src/store/components.ts";
+import { seedDemo } from "../src/demo.ts";
+import { startServer, type TestServer } from "./harness.ts";
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startServer({ demo: true });
+});
+afterAll(() => server.stop());
+
+test("the demo is a workshop of 120 components, 8 designs and 4 months with 2, 4, 4 and 8 colourways", async () => {
+  const components = (await server.send<Component[]>("GET", "/api/components")).body;
+  const designs = (await server.send<DesignSummary[]>("GET", "/api/designs")).body;
+  const boxes = (await server.send<BoxSummary[]>("GET", "/api/boxes")).body;
+  expect(components).toHaveLength(120);
+  expect(designs).toHaveLength(8);
+  expect(boxes.map((b) => [b.month, b.theme, b.colourways.length])).toEqual([
+    ["2027-03", "Glaze Shelf", 2],
+    ["2027-04", "Apiary", 4],
+    ["2027-05", "Dye Garden", 4],
+    ["2027-06", "Letterpress", 8],
+  ]);
+});
+
+test("every design of the demo counts without an error, and every role it uses stands on its box's tray", async () => {
+  for (const { id } of (await server.send<BoxSummary[]>("GET", "/api/boxes")).body) {
+    const { body } = await server.send<BoxDetail>("GET", `/api/boxes/${id}`);
+    expect(billOf(body).problems).toEqual([]);
+    for (const line of body.box.lines) {
+      const { design } = body.designs.find((d) => d.designId === line.designId)!;
+      expect(countKit(design, null, null, null).problems).toEqual([]);
+      const bound = body.box.bindings.filter((b) => b.line === line.id).map((b) => b.role).sort();
+      const used = usedKeys(design).map((key) => roleId(design.key.find((e) => e.key === key)!)).sort();
+      expect(bound).toEqual(used);
+    }
+  }
+});
+
+test("some things are short, some roles are open, and the books agree with the ledger", async () => {
+  let short = 0;
+  let gaps = 0;
+  for (const { id } of (await server.send<BoxSummary[]>("GET", "/api/boxes")).body) {
+    const bill = billOf((await server.send<BoxDetail>("GET", `/api/boxes/${id}`)).body);
+    short += bill.totals.filter((t) => t.short > 0).length;
+    gaps += bill.variants.reduce((sum, v) => sum + v.gaps.length, 0);
+  }
+  expect(short).toBeGreaterThan(2);
+  expect(short).toBeLessThan(30);
+  expect(gaps).toBeGreaterThan(0);
+  expect(await balancesThatDiffer(server.db)).toEqual([]);
+});
+
+test("a second start leaves the data alone", async () => {
+  const before = await server.db.query("select count(*) from movements");
+  await seedDemo(server.db, "/nowhere");
+  expect((await server.db.query("select count(*) from movements")).rows).toEqual(before.rows);
+});

@@ -1,0 +1,51 @@
+import type { AddressInfo } from "node:net";
+import { createServer, type Server } from "node:http";
+import { randomUUID } from "node:crypto";
+import { fileURLToPath } from "node:url";
+import pg from "pg";
+import { seedDemo } from "../src/demo.ts";
+import { makeApp } from "../src/http/app.ts";
+import { type Database, migrate, openDatabase } from "../src/store/database.ts";
+
+const root = fileURLToPath(new URL("../../", import.meta.url));
+
+export interface TestServer {
+  db: Database;
+  url: string;
+  /** Sends JSON and answers status and parsed body. */
+  send: <T = unknown>(method: string, path: string, body?: unknown) => Promise<{ status: number; body: T; headers: Headers }>;
+  stop: () => Promise<void>;
+}
+
+/** A server of its own on a database of its own, in the test cluster that scripts/test.mjs starts. */
+export async function startServer({ demo = false } = {}): Promise<TestServer> {
+  const cluster = process.env.TEST_DATABASE_URL;
+  if (!cluster) throw new Error("TEST_DATABASE_URL is not set: run these tests with npm run test:server.");
+  const name = `test_${randomUUID().replaceAll("-", "")}`;
+  const admin = new pg.Client(cluster);
+  await admin.connect();
+  await admin.query(`create database ${name}`);
+  await admin.end();
+  const url = cluster.replace(/\/[^/]*$/, `/${name}`);
+  await migrate(url, `${root}server/migrations`);
+  const db = openDatabase(url);
+  if (demo) await seedDemo(db, `${root}demo`);
+  const server: Server = createServer(makeApp(db, null));
+  await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
+  const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  return {
+    db,
+    url: base,
+    async send<T>(method: string, path: string, body?: unknown) {
+      const init = body === undefined ? {} : { headers: { "content-type": "application/json" }, body: typeof body === "string" ? body : JSON.stringify(body) };
+      const res = await fetch(`${base}${path}`, { method, ...init });
+      const text = await res.text();
+      const json = /json/.test(res.headers.get("content-type") ?? "");
+      return { status: res.status, headers: res.headers, body: (json ? JSON.parse(text) : text) as T };
+    },
+    async stop() {
+      await new Promise((resolve) => server.close(resolve));
+      await db.end();
+    },
+  };
+}
