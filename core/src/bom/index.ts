@@ -1,3 +1,4 @@
 /** The bill of materials of a box: from designs and colourways to so much of each component, and what is short. */
 export * from "./bom.ts";
 export { billAsCsv } from "./csv.ts";
+export { layTray } from "./tray.ts";

@@ -1,0 +1,45 @@
+import { QueryClientProvider } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { createBrowserRouter, RouterProvider } from "react-router";
+import { queryClient } from "../api/queries.ts";
+import { Waiting } from "../ui/page.tsx";
+import { Home, NotFound } from "./Home.tsx";
+import { Shell } from "./Shell.tsx";
+
+const page = <M,>(load: () => Promise<M>, pick: (m: M) => React.ComponentType) => {
+  const Page = lazy(async () => ({ default: pick(await load()) }));
+  return (
+    <Suspense fallback={<Waiting error={null} what="this page" />}>
+      <Page />
+    </Suspense>
+  );
+};
+
+const designs = () => import("../features/designs/index.ts");
+const bench = () => import("../features/bench/index.ts");
+const jars = () => import("../features/jars/index.ts");
+const box = () => import("../features/box/index.ts");
+
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    children: [
+      { index: true, element: <Home /> },
+      { path: "designs", element: page(designs, (m) => m.Library) },
+      { path: "designs/:id", element: page(bench, (m) => m.Bench) },
+      { path: "jars", element: page(jars, (m) => m.Jars) },
+      { path: "jars/:id", element: page(jars, (m) => m.Jar) },
+      { path: "months/new", element: page(box, (m) => m.NewMonth) },
+      { path: "months/:id/:stage?", element: page(box, (m) => m.BoxPage) },
+      { path: "*", element: <NotFound /> },
+    ],
+  },
+]);
+
+export function App() {
+  return (
+    <QueryClientProvider client={queryClient}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  );
+}

@@ -1,0 +1,54 @@
+import { useEffect, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { Dialog } from "../ui/controls.tsx";
+
+const GO: Record<string, string> = { d: "/designs", j: "/jars", m: "/" };
+
+const LIST: [string, string][] = [
+  ["g then d", "Designs"],
+  ["g then j", "Jars"],
+  ["g then m", "The months"],
+  ["Ctrl+Z, Ctrl+Shift+Z", "Undo and redo in an editor"],
+  ["Ctrl+S", "Save a design as a new revision"],
+  ["Ctrl+Space", "Complete a key in the shorthand"],
+  ["Arrows, Enter, a letter", "Move on the colour tray, open a cell, search at once"],
+  ["?", "These keys"],
+];
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+
+/** Keys that hold everywhere: `g` and a letter goes to a room, `?` shows what there is. */
+export function Keys() {
+  const [shown, setShown] = useState(false);
+  const navigate = useNavigate();
+  const pending = useRef(false);
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (typing(e.target) || e.ctrlKey || e.metaKey || e.altKey) return;
+      if (pending.current) {
+        pending.current = false;
+        const to = GO[e.key];
+        if (to) {
+          e.preventDefault();
+          void navigate(to);
+        }
+      } else if (e.key === "g") pending.current = true;
+      else if (e.key === "?") setShown(true);
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, [navigate]);
+  return (
+    <Dialog title="Keys" open={shown} onClose={() => setShown(false)}>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2">
+        {LIST.map(([key, does]) => (
+          <div key={key} className="contents">
+            <dt className="font-mono text-sm">{key}</dt>
+            <dd>{does}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}

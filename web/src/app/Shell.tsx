@@ -1,0 +1,103 @@
+import { useQuery } from "@tanstack/react-query";
+import type { BoxSummary } from "@jar-count/core/contract";
+import { Moon, Plus, Sun } from "lucide-react";
+import { NavLink, Outlet } from "react-router";
+import { boxesQuery, workshopQuery } from "../api/queries.ts";
+import { Segmented } from "../ui/controls.tsx";
+import { monthName } from "../ui/month.ts";
+import { Keys } from "./Keys.tsx";
+import { useSettings } from "./settings.ts";
+
+const ROOMS = [
+  { to: "/designs", name: "Designs", key: "d" },
+  { to: "/jars", name: "Jars", key: "j" },
+];
+
+export function Shell() {
+  return (
+    <div className="flex min-h-screen flex-col md:flex-row">
+      <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
+        Skip to the work
+      </a>
+      <nav aria-label="Months and rooms" className="no-print flex shrink-0 flex-col border-rule md:sticky md:top-0 md:h-screen md:w-[180px] md:border-r">
+        <Shelf />
+      </nav>
+      <div id="work" className="flex min-w-0 flex-1 flex-col">
+        <Outlet />
+      </div>
+      <Keys />
+    </div>
+  );
+}
+
+function Shelf() {
+  const boxes = useQuery(boxesQuery);
+  const workshop = useQuery(workshopQuery);
+  const { unit, setUnit, theme, setTheme } = useSettings();
+  const dark = theme === "dark" || (theme === "auto" && document.documentElement.dataset.theme === "dark");
+  return (
+    <>
+      <div className="px-4 pt-5 pb-2">
+        <NavLink to="/" className="font-serif text-xl">Jar Count</NavLink>
+        <p className="truncate text-xs text-muted" title={workshop.data?.name}>{workshop.data?.name}</p>
+      </div>
+      <ul className="flex min-h-0 flex-1 gap-1 overflow-x-auto px-2 pb-2 md:flex-col md:overflow-x-visible md:overflow-y-auto">
+        {boxes.data?.map((box) => <Month key={box.id} box={box} />)}
+        <li>
+          <NavLink to="/months/new" className="flex items-center gap-2 rounded-md px-2 py-2 whitespace-nowrap text-muted hover:bg-hush hover:text-ink">
+            <Plus size={16} aria-hidden /> Plan a month
+          </NavLink>
+        </li>
+      </ul>
+      <div className="flex flex-wrap items-center gap-x-3 border-t border-rule px-2 py-3 md:block">
+        {ROOMS.map((room) => (
+          <NavLink key={room.to} to={room.to}
+            className={({ isActive }) => `flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 ${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`}>
+            {room.name} <kbd className="hidden font-mono text-xs text-muted md:inline">g {room.key}</kbd>
+          </NavLink>
+        ))}
+        <div className="flex items-center justify-between gap-2 px-2 md:pt-3">
+          <Segmented label="Lengths in" value={unit} options={[{ value: "in", label: "in" }, { value: "mm", label: "mm" }]} onChange={setUnit} />
+          <button type="button" aria-label={dark ? "Light colours" : "Dark colours"} title={dark ? "Light colours" : "Dark colours"}
+            onClick={() => setTheme(dark ? "light" : "dark")} className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink">
+            {dark ? <Sun size={16} /> : <Moon size={16} />}
+          </button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+function Month({ box }: { box: BoxSummary }) {
+  return (
+    <li>
+      <NavLink to={`/months/${box.id}`} className={({ isActive }) => `flex items-center gap-2.5 rounded-md px-2 py-1.5 ${isActive ? "bg-paper" : "hover:bg-hush"}`}>
+        <Stripe box={box} />
+        <span className="min-w-0 md:w-[104px]">
+          <span className="block truncate font-semibold">{monthName(box.month)}</span>
+          <span className="block truncate text-xs text-muted" title={box.theme}>{box.theme}</span>
+        </span>
+      </NavLink>
+    </li>
+  );
+}
+
+/** A month's box from above: each colourway a row of its own beads. */
+function Stripe({ box }: { box: BoxSummary }) {
+  const rows = box.colourways.slice(0, 8);
+  const tall = 30 / Math.max(rows.length, 1);
+  return (
+    <svg viewBox="0 0 36 36" width="36" height="36" aria-hidden className="shrink-0">
+      <rect x="0.5" y="0.5" width="35" height="35" rx="3" fill="var(--board)" stroke="var(--rule)" />
+      {rows.map((row, i) =>
+        Array.from({ length: 5 }, (_, j) => {
+          const colour = row.stripe[j % Math.max(row.stripe.length, 1)];
+          const r = Math.min(3.1, tall / 2 - 0.2);
+          return colour ? (
+            <circle key={`${row.id}${j}`} cx={6 + j * 6} cy={3 + tall * (i + 0.5)} r={r} fill={colour} stroke="var(--contour)" strokeWidth="0.4" />
+          ) : null;
+        }),
+      )}
+    </svg>
+  );
+}

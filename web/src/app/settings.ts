@@ -1,0 +1,31 @@
+import type { LengthUnit } from "@jar-count/core/units";
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+
+type Theme = "auto" | "light" | "dark";
+
+interface Settings {
+  unit: LengthUnit;
+  theme: Theme;
+  setUnit: (unit: LengthUnit) => void;
+  setTheme: (theme: Theme) => void;
+}
+
+/** What this person chose, kept in this browser. */
+export const useSettings = create<Settings>()(
+  persist(
+    (set) => ({ unit: "in", theme: "auto", setUnit: (unit) => set({ unit }), setTheme: (theme) => set({ theme }) }),
+    { name: "jar-count/settings" },
+  ),
+);
+
+const prefersDark = matchMedia("(prefers-color-scheme: dark)");
+
+function showTheme() {
+  const { theme } = useSettings.getState();
+  const dark = theme === "dark" || (theme === "auto" && prefersDark.matches);
+  document.documentElement.dataset.theme = dark ? "dark" : "light";
+}
+showTheme();
+useSettings.subscribe(showTheme);
+prefersDark.addEventListener("change", showTheme);

@@ -1,0 +1,186 @@
+import { type Answer, type Design, FINISHES, type KeyEntry, ROLE_KINDS, SHAPES } from "@jar-count/core/contract";
+import { type Appearance } from "@jar-count/core/picture";
+import { keyFault } from "@jar-count/core/shorthand";
+import { ChevronDown, ChevronRight, Trash2 } from "lucide-react";
+import { Fragment, useState } from "react";
+import { Bead } from "../../ui/Bead.tsx";
+import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
+import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
+import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
+import type { Lit } from "../../ui/StrandPicture.tsx";
+import { countedKeys, ItemList, KeySelect, Uses } from "./Lists.tsx";
+import { freeKey, keysOf } from "./useBench.ts";
+
+interface Props {
+  design: Design;
+  looks: ReadonlyMap<string, Appearance>;
+  /** One answer a size, or one in all. */
+  answers: readonly { label: string; answer: Answer }[];
+  lit: Lit | null;
+  onLight: (lit: Lit | null) => void;
+  onChange: (key: KeyEntry[], together?: string) => void;
+}
+
+const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[] = [
+  { kind: "bead", label: "Bead", fresh: { alongMm: 4, acrossMm: 4, holeMm: 1 } },
+  { kind: "finding", label: "Finding", fresh: {} },
+  { kind: "stringing", label: "Stringing", fresh: {} },
+  { kind: "mix", label: "Mix", fresh: { mix: [] } },
+];
+
+/** The bead key: every role of the design, its measures, and how many of it each size takes. */
+export function BeadKey({ design, looks, answers, lit, onLight, onChange }: Props) {
+  const [open, setOpen] = useState<string | null>(null);
+  const say = useSayQuantity();
+  const set = (i: number, change: Partial<KeyEntry>, together?: string) => onChange(design.key.map((e, j) => (j === i ? { ...e, ...change } : e)), together);
+  const passes = (key: string) => Math.max(0, ...answers.flatMap(({ answer }) => answer.parts.map((p) => p.passes[key] ?? 0)));
+  const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
+    const key = freeKey(keysOf(design));
+    onChange([...design.key, { key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh }]);
+  };
+  return (
+    <section className="px-6 pt-6" aria-label="Bead key">
+      <div className="overflow-x-auto">
+        <table className="row-table">
+          <thead>
+            <tr>
+              <th scope="col">Key</th>
+              <th scope="col" className="w-full">What it is</th>
+              <th scope="col" className="text-right!">along&nbsp;mm</th>
+              <th scope="col" className="text-right!">hole&nbsp;mm</th>
+              {answers.map((a) => <th key={a.label} scope="col" className="text-right!">{a.label}</th>)}
+              <th scope="col" className="text-right!">passes</th>
+              <th><span className="sr-only">More</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            {design.key.map((entry, i) => {
+              const counted = answers.map(({ answer }) => (entry.kind === "stringing" ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0)));
+              const id = entry.id ?? entry.key;
+              return (
+                <Fragment key={id}>
+                  <tr onPointerEnter={() => onLight({ key: entry.key })} onPointerLeave={() => onLight(null)} className={lit?.key === entry.key ? "bg-hush" : undefined}>
+                    <td className="w-14">
+                      <TextField aria-label={`Key of ${entry.name}`} className="cell-field w-12 bg-hush text-center font-mono font-bold" value={entry.key} onChange={(key) => set(i, { key }, `key-${id}`)}
+                        check={(k) => keyFault(k) ?? (k !== entry.key && keysOf(design).has(k) ? `${k} is a key already.` : null)} />
+                    </td>
+                    <td>
+                      <span className="flex items-center gap-2">
+                        <span className="grid w-6 place-items-center">{entry.kind !== "mix" && entry.kind !== "stringing" && <Bead look={looks.get(entry.key)!} />}</span>
+                        <span className="min-w-0 flex-1">
+                          <TextField aria-label={`Name of ${entry.key}`} className="cell-field min-w-32" value={entry.name} check={checkName} onChange={(name) => set(i, { name }, `name-${id}`)} />
+                        </span>
+                      </span>
+                    </td>
+                    <td className="num">
+                      {entry.kind !== "stringing" && (
+                        <LengthField always="mm" optional aria-label={`Along the thread, ${entry.key}`} className="cell-field w-16 text-right" mm={entry.alongMm ?? null} onChange={(alongMm) => set(i, { alongMm }, `along-${id}`)} />
+                      )}
+                    </td>
+                    <td className="num">
+                      {entry.kind !== "stringing" && entry.kind !== "mix" && (
+                        <LengthField always="mm" optional aria-label={`Hole of ${entry.key}`} className="cell-field w-14 text-right" mm={entry.holeMm ?? null} onChange={(holeMm) => set(i, { holeMm }, `hole-${id}`)} />
+                      )}
+                    </td>
+                    {counted.map((n, j) => (
+                      <td key={answers[j]!.label} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
+                        {entry.kind === "mix" ? <span className="font-normal text-muted">shared</span> : n === 0 ? <span className="font-normal text-muted">0</span> : entry.kind === "stringing" ? say(n, "length") : sayNumber(n)}
+                      </td>
+                    ))}
+                    <td className="num text-muted">{passes(entry.key) || ""}</td>
+                    <td className="w-8 px-0!">
+                      <IconButton label={`More about ${entry.key}`} aria-expanded={open === id} onClick={() => setOpen(open === id ? null : id)}>
+                        {open === id ? <ChevronDown size={16} /> : <ChevronRight size={16} />}
+                      </IconButton>
+                    </td>
+                  </tr>
+                  {open === id && (
+                    <tr>
+                      <td colSpan={6 + answers.length} className="h-auto! border-t-0! pb-4">
+                        <Details design={design} entry={entry} onChange={(change) => set(i, change)} onRemove={() => onChange(design.key.filter((_, j) => j !== i))} />
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {design.key.length === 0 && <p className="py-3 text-muted">No beads yet. Add the first: its key is what you write in the rows.</p>}
+      <div className="mt-2 flex flex-wrap gap-2">
+        {ADD.map(({ kind, label, fresh }) => (
+          <Button key={kind} onClick={() => add(kind, label, fresh)}>Add a {label.toLowerCase()}</Button>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Details({ design, entry, onChange, onRemove }: { design: Design; entry: KeyEntry; onChange: (change: Partial<KeyEntry>) => void; onRemove: () => void }) {
+  const { kind } = entry;
+  const drawn = kind !== "stringing" && kind !== "mix";
+  const plain = design.key.filter((e) => e.kind !== "mix" && e.kind !== "stringing");
+  return (
+    <div className="flex flex-wrap items-start gap-x-4 gap-y-3 rounded-md bg-hush p-3">
+      <Labelled label="Kind">
+        <select className="field" value={kind} onChange={(e) => onChange({ kind: e.target.value as KeyEntry["kind"] })}>
+          {ROLE_KINDS.map((k) => <option key={k}>{k}</option>)}
+        </select>
+      </Labelled>
+      {drawn && (
+        <>
+          <Labelled label="Shape">
+            <select className="field" value={entry.shape ?? ""} onChange={(e) => onChange({ shape: (e.target.value || null) as KeyEntry["shape"] })}>
+              <option value="">by its name</option>
+              {SHAPES.map((s) => <option key={s}>{s}</option>)}
+            </select>
+          </Labelled>
+          <Labelled label="Finish">
+            <select className="field" value={entry.finish ?? ""} onChange={(e) => onChange({ finish: (e.target.value || null) as KeyEntry["finish"] })}>
+              <option value="">usual</option>
+              {FINISHES.map((f) => <option key={f}>{f}</option>)}
+            </select>
+          </Labelled>
+          <Labelled label="Colour">
+            <input type="color" className="field w-14 p-1" value={entry.colour ?? "#9a9a9a"} onChange={(e) => onChange({ colour: e.target.value })} />
+          </Labelled>
+          <Labelled label="Across, mm">
+            <LengthField always="mm" optional className="field w-20" mm={entry.acrossMm ?? null} onChange={(acrossMm) => onChange({ acrossMm })} />
+          </Labelled>
+          <Uses title="It hangs by" add="Add what it hangs by" uses={entry.hangsBy ?? []} choices={countedKeys(design).filter((c) => c.key !== entry.key)} onChange={(hangsBy) => onChange({ hangsBy: hangsBy.length > 0 ? hangsBy : null })} />
+        </>
+      )}
+      {kind === "stringing" && (
+        <>
+          <Labelled label="Chain: a link, mm">
+            <LengthField always="mm" optional placeholder="no chain" className="field w-24" mm={entry.linkMm ?? null} onChange={(linkMm) => onChange({ linkMm })} />
+          </Labelled>
+          <Labelled label="Links lost a cut">
+            <NumberField optional whole max={100} className="field w-24" value={entry.lossLinks ?? null} onChange={(lossLinks) => onChange({ lossLinks })} />
+          </Labelled>
+          <Labelled label="Memory wire: a coil, mm">
+            <LengthField always="mm" optional placeholder="no coils" className="field w-28" mm={entry.coilMm ?? null} onChange={(coilMm) => onChange({ coilMm })} />
+          </Labelled>
+        </>
+      )}
+      {kind === "mix" && (
+        <ItemList title="Made of" add="Add a member" items={entry.mix ?? []}
+          onAdd={plain.length > 0 ? () => onChange({ mix: [...(entry.mix ?? []), { key: plain[0]!.key, share: 0.1 }] }) : null}
+          onRemove={(j) => onChange({ mix: entry.mix!.filter((_, k) => k !== j) })}>
+          {(member, j) => {
+            const set = (change: Partial<typeof member>) => onChange({ mix: entry.mix!.map((m, k) => (k === j ? { ...m, ...change } : m)) });
+            return (
+              <>
+                <NumberField aria-label={`Share of ${member.key}, per cent`} className="field w-20" factor={100} min={1e-6} max={1000} value={member.share} onChange={(share) => set({ share: share! })} />
+                <span>% of</span>
+                <KeySelect label="Member" value={member.key} choices={plain} onChange={(key) => key && set({ key })} />
+              </>
+            );
+          }}
+        </ItemList>
+      )}
+      <Button look="quiet" className="ml-auto self-end text-short" onClick={onRemove}><Trash2 size={15} aria-hidden /> Take {entry.key} out</Button>
+    </div>
+  );
+}

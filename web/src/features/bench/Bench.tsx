@@ -1,0 +1,206 @@
+import { Design as DesignContract, type Design, type DesignSummary, type Part } from "@jar-count/core/contract";
+import { countWhole } from "@jar-count/core/count";
+import { appearancesOf, layOut } from "@jar-count/core/picture";
+import { useQuery } from "@tanstack/react-query";
+import { Download, Plus, Redo2, Undo2 } from "lucide-react";
+import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import { useParams } from "react-router";
+import { useStore } from "zustand";
+import { designQuery } from "../../api/queries.ts";
+import { isChanged } from "../../app/draft.ts";
+import { Button, IconButton, Segmented } from "../../ui/controls.tsx";
+import { checkName, TextField } from "../../ui/fields.tsx";
+import { sayMinute } from "../../ui/month.ts";
+import { DraftNotices, Page, SaveState, Waiting } from "../../ui/page.tsx";
+import { type Lit, StrandPicture } from "../../ui/StrandPicture.tsx";
+import { designFileName, download } from "../designs/index.ts";
+import { BeadKey } from "./BeadKey.tsx";
+import { BenchTally } from "./BenchTally.tsx";
+import { PartFields } from "./PartFields.tsx";
+import { useDesignDraft } from "./useBench.ts";
+import { WholeItem } from "./WholeItem.tsx";
+
+const ShorthandEditor = lazy(() => import("./ShorthandEditor.tsx"));
+
+export function Bench() {
+  const { id } = useParams() as { id: string };
+  const found = useQuery(designQuery(id));
+  if (!found.data) return <Waiting error={found.error} what="the design" retry={() => void found.refetch()} />;
+  return <BenchOf key={id} found={found.data} />;
+}
+
+function BenchOf({ found }: { found: DesignSummary }) {
+  const store = useDesignDraft(found);
+  const draft = useStore(store);
+  const { doc: design, base, edit, version } = draft;
+  const changed = isChanged(draft);
+  const past = useStore(store.temporal, (t) => t.pastStates.length);
+  const future = useStore(store.temporal, (t) => t.futureStates.length);
+  const undo = useCallback(() => store.temporal.getState().undo(), [store]);
+  const redo = useCallback(() => store.temporal.getState().redo(), [store]);
+
+  const [chosenPart, choosePart] = useState(() => design.parts.find((p) => p.as == null)?.id ?? design.parts[0]?.id ?? "");
+  const part = design.parts.find((p) => p.id === chosenPart) ?? design.parts[0];
+  const sizes = useMemo(() => (design.sizes ?? []).map((s) => s.key), [design.sizes]);
+  const options = design.options ?? [];
+  const [chosenSize, chooseSize] = useState<string | null>(null);
+  const [chosenOption, chooseOption] = useState<string | null>(null);
+  const size = sizes.length === 0 ? null : chosenSize !== null && sizes.includes(chosenSize) ? chosenSize : sizes[Math.floor((sizes.length - 1) / 2)]!;
+  const option = options.length === 0 ? null : options.some((o) => o.key === chosenOption) ? chosenOption : options[0]!.key;
+  const [lit, light] = useState<Lit | null>(null);
+  const [goTo, setGoTo] = useState<{ part: string; row: number; from: number; to: number } | null>(null);
+  const [why, setWhy] = useState("");
+  const [saveFault, setSaveFault] = useState<string[]>([]);
+
+  const counting = useMemo(() => countWhole(design, { size, option }), [design, size, option]);
+  const before = useMemo(() => countWhole(base, { size, option }).answer, [base, size, option]);
+  // Other sizes' columns may follow a moment later; the size looked at never does.
+  const slow = useDeferredValue(design);
+  const answers = useMemo(
+    () => (sizes.length === 0 ? [] : sizes.map((s) => ({ size: s, answer: countWhole(slow, { size: s, option }).answer }))),
+    [slow, sizes, option],
+  );
+  const looks = useMemo(() => appearancesOf(design.key), [design.key]);
+  const strung = counting.parts.find((p) => p.part.id === part?.id);
+  const picture = useMemo(() => (strung ? layOut(counting, strung, looks) : null), [counting, strung, looks]);
+  const labelOf = (key: string) => (design.sizes ?? []).find((s) => s.key === key)?.label ?? key;
+  const columns = sizes.length === 0 ? [{ label: "an item", answer: counting.answer }] : answers.map((a) => ({ label: labelOf(a.size), answer: a.size === size ? counting.answer : a.answer }));
+
+  const editPart = (change: Partial<Part>, together?: string) =>
+    part && edit((d) => ({ ...d, parts: d.parts.map((p) => (p.id === part.id ? { ...p, ...change } : p)) }), together && `${part.id}-${together}`);
+  const editDesign = (change: Partial<Design>, together?: string) => edit((d) => ({ ...d, ...change }), together);
+
+  const save = useCallback(async () => {
+    const checked = DesignContract.safeParse(store.getState().doc);
+    if (!checked.success) {
+      setSaveFault(checked.error.issues.slice(0, 8).map((i) => `${i.path.join(" › ")}: ${i.message}`));
+      return;
+    }
+    setSaveFault([]);
+    store.reason.current = why.trim();
+    if (await store.getState().save()) setWhy("");
+  }, [store, why]);
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.defaultPrevented) return;
+      const key = e.key.toLowerCase();
+      if (key === "s") {
+        e.preventDefault();
+        void save();
+      } else if (key === "z" || key === "y") {
+        e.preventDefault();
+        if (key === "y" || e.shiftKey) redo();
+        else undo();
+      }
+    };
+    // The connection is back: what waited is sent.
+    const onOnline = () => store.getState().saving === "away" && void save();
+    addEventListener("keydown", onKey);
+    addEventListener("online", onOnline);
+    return () => {
+      removeEventListener("keydown", onKey);
+      removeEventListener("online", onOnline);
+    };
+  }, [save, store, undo, redo]);
+
+  const go = (partId: string, at: { row: number; from: number; to: number } | null) => {
+    choosePart(partId);
+    if (at) setGoTo({ part: partId, ...at });
+  };
+
+  return (
+    <Page
+      title={design.name || "Design"}
+      tally={<BenchTally design={design} counting={counting} before={changed ? before : null} size={size} option={option} part={part} onGo={go} />}
+    >
+      <header className="px-6 pt-5">
+        <TextField aria-label="Name of the design" className="cell-field -ml-1.5 h-11! font-serif text-[1.625rem]" value={design.name} check={checkName} onChange={(name) => editDesign({ name }, "name")} />
+        <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-2">
+          <p className="text-muted">
+            <SaveState store={store} saved={`Revision ${version}, saved ${sayMinute(found.savedAt)}`} />
+          </p>
+          <div className="flex flex-wrap items-center gap-1.5">
+            <IconButton label="Undo" disabled={past === 0} onClick={undo}><Undo2 size={17} /></IconButton>
+            <IconButton label="Redo" disabled={future === 0} onClick={redo}><Redo2 size={17} /></IconButton>
+            <IconButton label="Save as a design file" onClick={() => download(designFileName(design.name), `${JSON.stringify(design, null, 2)}\n`, "application/json")}>
+              <Download size={17} />
+            </IconButton>
+            {changed && <input className="field w-44" aria-label="What changed, in a few words" placeholder="What changed (may stay empty)" maxLength={500} value={why} onChange={(e) => setWhy(e.target.value)} />}
+            <Button look="main" disabled={!changed || draft.saving === "busy" || draft.theirs !== null} onClick={() => void save()}>
+              Save revision {version + 1}
+            </Button>
+          </div>
+        </div>
+        {saveFault.length > 0 && (
+          <ul role="alert" className="mt-2 list-disc pl-5 font-medium text-short">
+            {saveFault.map((f) => <li key={f}>{f}</li>)}
+          </ul>
+        )}
+      </header>
+      <DraftNotices store={store} what="design" />
+
+      <div className="flex flex-wrap items-center justify-between gap-3 px-6 py-3">
+        <div role="group" aria-label="Parts" className="flex flex-wrap items-center gap-1">
+          {design.parts.map((p) => {
+            const wrong = counting.answer.problems.some((x) => x.part === p.id && x.level === "error");
+            return (
+              <button key={p.id} type="button" aria-pressed={p.id === part?.id} onClick={() => choosePart(p.id)}
+                className={`h-8 max-w-48 truncate rounded-md px-2.5 ${p.id === part?.id ? "bg-ink font-semibold text-paper" : "hover:bg-hush"} ${wrong ? "underline decoration-short decoration-wavy decoration-2" : ""}`}>
+                {p.name}
+                {p.as != null && <span className="ml-1.5 font-mono text-xs opacity-80">{p.as}</span>}
+              </button>
+            );
+          })}
+          <IconButton label="Add a part" disabled={design.parts.length >= 200}
+            onClick={() => {
+              const id = crypto.randomUUID();
+              editDesign({ parts: [...design.parts, { id, name: `Part ${design.parts.length + 1}`, makes: 1, steps: "" }] });
+              choosePart(id);
+            }}>
+            <Plus size={17} />
+          </IconButton>
+        </div>
+        <div className="flex flex-wrap gap-3">
+          {options.length > 0 && <Segmented label="Way" value={option!} options={options.map((o) => ({ value: o.key, label: o.label ?? o.key }))} onChange={chooseOption} />}
+          {sizes.length > 0 && <Segmented label="Size" value={size!} options={sizes.map((s) => ({ value: s, label: labelOf(s) }))} onChange={chooseSize} />}
+        </div>
+      </div>
+
+      {picture ? (
+        <StrandPicture picture={picture} looks={looks} label={`${part!.name}: ${picture.marks.length} beads drawn to scale`} lit={lit} onLight={light} />
+      ) : (
+        <p className="border-y border-rule bg-board px-6 py-8">This part is not made in the way that is chosen above.</p>
+      )}
+
+      {part && (
+        <>
+          <div className="px-6 pt-4">
+            <Suspense fallback={<pre className="rounded-md bg-hush px-10 py-2.5 font-mono leading-6">{part.steps || " "}</pre>}>
+              <ShorthandEditor
+                key={part.id}
+                part={part.id}
+                label={`Rows of ${part.name}, in shorthand`}
+                text={part.steps ?? ""}
+                keys={design.key}
+                subs={design.parts.flatMap((p) => (p.as != null && p.id !== part.id ? [{ key: p.as, name: p.name }] : []))}
+                sizes={sizes}
+                problems={counting.answer.problems.filter((p) => p.part === part.id)}
+                lit={lit}
+                goTo={goTo?.part === part.id ? goTo : null}
+                onChange={(steps) => editPart({ steps }, "steps")}
+                onLight={light}
+                onUndo={undo}
+                onRedo={redo}
+              />
+            </Suspense>
+          </div>
+          <PartFields key={`fields-${part.id}`} design={design} part={part} onChange={editPart}
+            onRemove={() => editDesign({ parts: design.parts.filter((p) => p.id !== part.id) })} />
+        </>
+      )}
+      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={(key, together) => editDesign({ key }, together)} />
+      <WholeItem design={design} onChange={editDesign} />
+    </Page>
+  );
+}

@@ -1,0 +1,213 @@
+import type { KeyEntry, Problem } from "@jar-count/core/contract";
+import { RESERVED, strandParser } from "@jar-count/core/shorthand";
+import { autocompletion, closeBrackets, closeBracketsKeymap, type CompletionContext, completionKeymap } from "@codemirror/autocomplete";
+import { defaultKeymap } from "@codemirror/commands";
+import { bracketMatching, HighlightStyle, LanguageSupport, LRLanguage, syntaxHighlighting, syntaxTree } from "@codemirror/language";
+import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
+import { Annotation, Compartment, EditorState, StateEffect, StateField, type Text } from "@codemirror/state";
+import { Decoration, type DecorationSet, drawSelection, EditorView, keymap, lineNumbers, placeholder } from "@codemirror/view";
+import { styleTags, tags } from "@lezer/highlight";
+import { useEffect, useRef } from "react";
+import type { Lit } from "../../ui/StrandPicture.tsx";
+
+export interface ShorthandEditorProps {
+  part: string;
+  label: string;
+  text: string;
+  keys: readonly KeyEntry[];
+  /** Keys of sub-assemblies, with their names. */
+  subs: readonly { key: string; name: string }[];
+  sizes: readonly string[];
+  problems: readonly Problem[];
+  lit: Lit | null;
+  /** A place to go to; a new object each time. */
+  goTo: { row: number; from: number; to: number } | null;
+  onChange: (text: string) => void;
+  onLight: (lit: Lit | null) => void;
+  onUndo: () => void;
+  onRedo: () => void;
+}
+
+const language = LRLanguage.define({
+  name: "strand",
+  parser: strandParser.configure({
+    props: [
+      styleTags({
+        Label: tags.labelName,
+        "Key/...": tags.variableName,
+        Key: tags.variableName,
+        Int: tags.number,
+        Length: tags.number,
+        Times: tags.operator,
+        Keyword: tags.keyword,
+        Size: tags.labelName,
+        Comment: tags.comment,
+        '">"': tags.modifier,
+      }),
+    ],
+  }),
+  languageData: { commentTokens: { line: "#" }, closeBrackets: { brackets: ["(", "{"] } },
+});
+
+const look = HighlightStyle.define([
+  { tag: tags.variableName, fontWeight: "700" },
+  { tag: tags.number, fontWeight: "700" },
+  { tag: tags.operator, fontWeight: "700", color: "var(--action)" },
+  { tag: tags.keyword, fontWeight: "700", color: "var(--action)" },
+  { tag: tags.modifier, color: "var(--muted)", fontWeight: "700" },
+  { tag: tags.labelName, color: "var(--muted)" },
+  { tag: tags.comment, color: "var(--muted)", fontStyle: "italic" },
+]);
+
+const theme = EditorView.theme({
+  "&": { fontSize: "14px", backgroundColor: "var(--hush)", borderRadius: "6px", color: "var(--ink)" },
+  "&.cm-focused": { outline: "2px solid var(--action)", outlineOffset: "1px" },
+  ".cm-scroller": { fontFamily: '"Sometype Mono", monospace', lineHeight: "24px" },
+  ".cm-content": { padding: "10px 0", caretColor: "var(--ink)" },
+  ".cm-gutters": { backgroundColor: "transparent", border: "none", color: "var(--muted)", paddingLeft: "6px" },
+  ".cm-cursor": { borderLeftColor: "var(--ink)", borderLeftWidth: "2px" },
+  "&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground": { backgroundColor: "color-mix(in oklab, var(--action) 25%, transparent)" },
+  ".cm-lit": { backgroundColor: "color-mix(in oklab, var(--action) 22%, transparent)", borderRadius: "3px" },
+  ".cm-tooltip": { backgroundColor: "var(--paper)", color: "var(--ink)", border: "1px solid var(--edge)", borderRadius: "6px" },
+  ".cm-tooltip.cm-tooltip-autocomplete > ul": { fontFamily: "inherit" },
+  ".cm-tooltip-autocomplete ul li[aria-selected]": { backgroundColor: "var(--action-fill)", color: "var(--on-action)" },
+  ".cm-completionDetail": { fontStyle: "normal", marginLeft: "1em", opacity: "0.85" },
+  ".cm-diagnostic": { fontFamily: '"Hanken Grotesk Variable", sans-serif', padding: "6px 10px", maxWidth: "420px" },
+  ".cm-diagnostic-error": { borderLeft: "4px solid var(--short)" },
+  ".cm-diagnostic-warning": { borderLeft: "4px solid var(--low)" },
+  ".cm-lintRange-error": { backgroundImage: "none", textDecoration: "underline wavy 2px var(--short)", textUnderlineOffset: "4px" },
+  ".cm-lintRange-warning": { backgroundImage: "none", textDecoration: "underline dotted 2px var(--low)", textUnderlineOffset: "4px" },
+});
+
+const setLit = StateEffect.define<{ from: number; to: number } | null>();
+const litField = StateField.define<DecorationSet>({
+  create: () => Decoration.none,
+  update(marks, tr) {
+    for (const effect of tr.effects) {
+      if (!effect.is(setLit)) continue;
+      const at = effect.value;
+      const to = at ? Math.min(at.to, tr.newDoc.length) : 0;
+      return at && at.from < to ? Decoration.set([Decoration.mark({ class: "cm-lit" }).range(at.from, to)]) : Decoration.none;
+    }
+    return marks.map(tr.changes);
+  },
+  provide: (field) => EditorView.decorations.from(field),
+});
+
+/** A change that came from outside the editor (an undo, another version): not reported back. */
+const fromOutside = Annotation.define<boolean>();
+
+const offsetOf = (doc: Text, row: number, column: number) => {
+  const line = doc.line(Math.min(Math.max(row, 1), doc.lines));
+  return Math.min(line.from + column, line.to);
+};
+
+function diagnosticsOf(doc: Text, problems: readonly Problem[]): Diagnostic[] {
+  return problems.flatMap((p) => {
+    if (p.row === null || p.row > doc.lines) return [];
+    const from = offsetOf(doc, p.row, p.from ?? 0);
+    const to = Math.max(offsetOf(doc, p.row, p.to ?? 0), from);
+    return [{ from, to, severity: p.level, message: p.message }];
+  });
+}
+
+/** The shorthand with colouring, error marks in place and completion of keys with their names. */
+export default function ShorthandEditor(props: ShorthandEditorProps) {
+  const host = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView | null>(null);
+  const now = useRef(props);
+  useEffect(() => {
+    now.current = props;
+  });
+
+  useEffect(() => {
+    const labelled = new Compartment();
+    const complete = (context: CompletionContext) => {
+      const word = context.matchBefore(/[\p{L}_][\p{L}0-9_]*$/u);
+      if (!word && !context.explicit) return null;
+      const { keys, subs, sizes } = now.current;
+      return {
+        from: word?.from ?? context.pos,
+        validFor: /^[\p{L}0-9_]*$/u,
+        options: [
+          ...keys.filter((k) => k.kind !== "stringing").map((k) => ({ label: k.key, detail: k.name.slice(0, 60), type: "variable", boost: 2 })),
+          ...subs.map((s) => ({ label: s.key, detail: `${s.name.slice(0, 50)} (sub-assembly)`, type: "variable", boost: 1 })),
+          ...RESERVED.map((w) => ({ label: w, type: "keyword", ...(w === "size" && sizes.length > 0 ? { apply: `size{${sizes.map((s) => `${s}: `).join("| ")}}` } : {}) })),
+        ],
+      };
+    };
+    const editor = new EditorView({
+      parent: host.current!,
+      state: EditorState.create({
+        doc: now.current.text,
+        extensions: [
+          new LanguageSupport(language),
+          syntaxHighlighting(look),
+          lineNumbers(),
+          drawSelection(),
+          bracketMatching(),
+          closeBrackets(),
+          autocompletion({ override: [complete], icons: false }),
+          litField,
+          theme,
+          EditorView.lineWrapping,
+          placeholder("Row 1: (3A 2B) x4"),
+          labelled.of(EditorView.contentAttributes.of({ "aria-label": now.current.label, spellcheck: "false" })),
+          keymap.of([
+            { key: "Mod-z", run: () => (now.current.onUndo(), true), preventDefault: true },
+            { key: "Mod-Shift-z", run: () => (now.current.onRedo(), true), preventDefault: true },
+            { key: "Mod-y", run: () => (now.current.onRedo(), true), preventDefault: true },
+            ...closeBracketsKeymap,
+            ...completionKeymap,
+            ...defaultKeymap,
+          ]),
+          EditorView.updateListener.of((update) => {
+            if (update.docChanged && !update.transactions.some((tr) => tr.annotation(fromOutside))) now.current.onChange(update.state.doc.toString());
+          }),
+          EditorView.domEventHandlers({
+            mousemove: (e, v) => {
+              const pos = v.posAtCoords({ x: e.clientX, y: e.clientY });
+              const node = pos === null ? null : syntaxTree(v.state).resolveInner(pos, 1);
+              const pick = node && (node.name === "Key" || node.name === "Int") ? node.parent : null;
+              const key = pick?.getChild("Key");
+              now.current.onLight(pick && key ? { key: v.state.sliceDoc(key.from, key.to), part: now.current.part, from: pick.from, to: pick.to } : null);
+            },
+            mouseleave: () => now.current.onLight(null),
+          }),
+        ],
+      }),
+    });
+    view.current = editor;
+    return () => editor.destroy();
+  }, []);
+
+  const { text, problems, lit, goTo, part } = props;
+  useEffect(() => {
+    const editor = view.current!;
+    const held = editor.state.doc.toString();
+    if (held === text) return;
+    // Replace only what differs, so that the cursor stays where it was.
+    let from = 0;
+    while (from < Math.min(held.length, text.length) && held[from] === text[from]) from++;
+    let end = 0;
+    while (end < Math.min(held.length, text.length) - from && held[held.length - 1 - end] === text[text.length - 1 - end]) end++;
+    editor.dispatch({ changes: { from, to: held.length - end, insert: text.slice(from, text.length - end) }, annotations: fromOutside.of(true) });
+  }, [text]);
+  useEffect(() => {
+    const editor = view.current!;
+    editor.dispatch(setDiagnostics(editor.state, diagnosticsOf(editor.state.doc, problems)));
+  }, [problems, text]);
+  useEffect(() => {
+    const at = lit && lit.part === part && lit.from !== undefined && lit.to !== undefined ? { from: lit.from, to: lit.to } : null;
+    view.current!.dispatch({ effects: setLit.of(at) });
+  }, [lit, part]);
+  useEffect(() => {
+    const editor = view.current!;
+    if (!goTo) return;
+    const anchor = offsetOf(editor.state.doc, goTo.row, goTo.from);
+    editor.dispatch({ selection: { anchor, head: Math.max(anchor, offsetOf(editor.state.doc, goTo.row, goTo.to)) }, scrollIntoView: true });
+    editor.focus();
+  }, [goTo]);
+
+  return <div ref={host} data-testid="shorthand" />;
+}

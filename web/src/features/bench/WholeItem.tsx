@@ -1,0 +1,51 @@
+import type { Design } from "@jar-count/core/contract";
+import { Labelled } from "../../ui/controls.tsx";
+import { checkName, LengthField, TextField } from "../../ui/fields.tsx";
+import { countedKeys, ItemList, Uses } from "./Lists.tsx";
+
+const SIZE_KEY = /^[^\s(){}[\]#:|,]{1,20}$/;
+
+/** What holds for the whole design: its sizes, the ways the maker may choose, and what one item takes beside its parts. */
+export function WholeItem({ design, onChange }: { design: Design; onChange: (change: Partial<Design>, together?: string) => void }) {
+  return (
+    <details className="mx-6 mt-6 border-t border-rule pt-4">
+      <summary className="w-fit cursor-pointer font-medium text-action">Sizes, options and what the whole item takes</summary>
+      <div className="mt-3 grid gap-6 md:grid-cols-2">
+        <Keyed title="Sizes" add="Add a size" letters={["S", "M", "L", "XL"]} items={design.sizes ?? []} onChange={(sizes) => onChange({ sizes: sizes.length > 0 ? sizes : null })}>
+          {(size, set) => (
+            <Labelled label="Fits, round the body">
+              <LengthField className="field w-24" optional placeholder="any" mm={size.bodyMm ?? null} onChange={(bodyMm) => set({ bodyMm })} />
+            </Labelled>
+          )}
+        </Keyed>
+        <Keyed title="Ways the maker may choose" add="Add a way" letters={["first", "second", "third"]} items={design.options ?? []} onChange={(options) => onChange({ options: options.length > 0 ? options : null })} />
+        <Uses title="One item also takes" add="Add something" perKit uses={design.uses ?? []} choices={countedKeys(design)} onChange={(uses) => onChange({ uses: uses.length > 0 ? uses : null })} />
+      </div>
+    </details>
+  );
+}
+
+interface KeyedItem {
+  key: string;
+  label?: string | null | undefined;
+  bodyMm?: number | null | undefined;
+}
+
+function Keyed<T extends KeyedItem>({ title, add, letters, items, onChange, children }: { title: string; add: string; letters: string[]; items: readonly T[]; onChange: (items: T[]) => void; children?: (item: T, set: (change: Partial<KeyedItem>) => void) => React.ReactNode }) {
+  const free = letters.find((l) => !items.some((s) => s.key === l)) ?? `${letters[0]}${items.length + 1}`;
+  const check = (own: string) => (k: string) => (!SIZE_KEY.test(k) ? "1 to 20 characters, no spaces, brackets or : | , #." : k !== own && items.some((s) => s.key === k) ? `${k} is there already.` : null);
+  return (
+    <ItemList title={title} add={add} items={items} onAdd={() => onChange([...items, { key: free } as T])} onRemove={(i) => onChange(items.filter((_, j) => j !== i))}>
+      {(item, i) => {
+        const set = (change: Partial<KeyedItem>) => onChange(items.map((s, j) => (j === i ? { ...s, ...change } : s)));
+        return (
+          <>
+            <Labelled label="Key"><TextField className="field w-20 font-mono" value={item.key} check={check(item.key)} onChange={(key) => set({ key })} /></Labelled>
+            <Labelled label="Called"><TextField className="field w-32" value={item.label ?? item.key} check={checkName} onChange={(label) => set({ label })} /></Labelled>
+            {children?.(item, set)}
+          </>
+        );
+      }}
+    </ItemList>
+  );
+}

@@ -1,0 +1,47 @@
+import type { Design, DesignSummary } from "@jar-count/core/contract";
+import { useEffect, useState } from "react";
+import { call } from "../../api/client.ts";
+import { designQuery, queryClient } from "../../api/queries.ts";
+import { type DraftStore, makeDraft } from "../../app/draft.ts";
+
+export type DesignDraft = DraftStore<Design> & { reason: { current: string } };
+
+/** The draft of a design, begun from what the server had; a newer revision read later is followed or told of. */
+export function useDesignDraft(found: DesignSummary): DesignDraft {
+  const { id } = found;
+  // Made once: the page is keyed by the design's id, and later states of the same design are followed below.
+  const [store] = useState(() => {
+    const reason = { current: "" };
+    const draft = makeDraft<Design>({
+      name: `design/${id}`,
+      doc: found.design,
+      version: found.revision,
+      send: async (design, revision) => {
+        const saved = await call<DesignSummary>("PUT", `/designs/${id}`, { revision, reason: reason.current, design });
+        reason.current = "";
+        queryClient.setQueryData(designQuery(id).queryKey, saved);
+        void queryClient.invalidateQueries({ queryKey: ["designs"] });
+        void queryClient.invalidateQueries({ queryKey: ["box"] });
+        return { doc: saved.design, version: saved.revision };
+      },
+      readCurrent: (current) => {
+        const now = current as DesignSummary | undefined;
+        return now ? { doc: now.design, version: now.revision } : null;
+      },
+    });
+    return Object.assign(draft, { reason });
+  });
+  useEffect(() => store.getState().follow(found.design, found.revision), [store, found]);
+  return store;
+}
+
+const LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwyz";
+
+/** The first letter that is no key yet; A1, A2 … when all are taken. */
+export function freeKey(taken: ReadonlySet<string>): string {
+  for (const letter of LETTERS) if (!taken.has(letter)) return letter;
+  for (let n = 1; ; n++) if (!taken.has(`A${n}`)) return `A${n}`;
+}
+
+export const keysOf = (design: Design) =>
+  new Set([...design.key.map((e) => e.key), ...design.parts.flatMap((p) => (p.as ? [p.as] : []))]);

@@ -1,0 +1,2 @@
+export { BoxPage } from "./BoxPage.tsx";
+export { NewMonth } from "./NewMonth.tsx";

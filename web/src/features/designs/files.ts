@@ -1,0 +1,44 @@
+import { Design } from "@jar-count/core/contract";
+
+/** A design with one empty part, ready to be written. */
+export const newDesign = (): Design => ({
+  format: "jar-count/design",
+  version: 1,
+  name: "New design",
+  sizes: null,
+  options: null,
+  key: [],
+  parts: [{ id: "part-1", name: "Strand", makes: 1, steps: "" }],
+  uses: null,
+});
+
+const MAX_BYTES = 8_000_000;
+
+/** Reads a design file, or says in a list what keeps it from being one. */
+export async function readDesignFile(file: File): Promise<{ design: Design } | { faults: string[] }> {
+  if (file.size > MAX_BYTES) return { faults: ["The file is over 8 MB; a design is far smaller. Choose a *.jarcount.json file."] };
+  const text = await file.text();
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    return { faults: [`This is not JSON, or it was cut short: ${(error as Error).message}. Save the design again where it came from.`] };
+  }
+  const found = Design.safeParse(json);
+  if (found.success) return { design: found.data };
+  return {
+    faults: found.error.issues.slice(0, 20).map((issue) => `${issue.path.length > 0 ? `${issue.path.join(" › ")}: ` : ""}${issue.message}`),
+  };
+}
+
+/** Hands a text to the person as a file of that name. */
+export function download(name: string, text: string, type: string) {
+  const url = URL.createObjectURL(new Blob([text], { type }));
+  const link = document.createElement("a");
+  link.href = url;
+  link.download = name.replace(/[\\/:*?"<>|]/g, "-");
+  link.click();
+  URL.revokeObjectURL(url);
+}
+
+export const designFileName = (name: string) => `${name.slice(0, 80)}.jarcount.json`;

@@ -1,0 +1,2 @@
+export { Library } from "./Library.tsx";
+export { designFileName, download } from "./files.ts";

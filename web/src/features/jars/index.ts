@@ -1,0 +1,2 @@
+export { Jars } from "./Jars.tsx";
+export { Jar } from "./Jar.tsx";

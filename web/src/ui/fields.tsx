@@ -1,0 +1,128 @@
+import { readLength, sayLength } from "@jar-count/core/units";
+import { useId, useState, type InputHTMLAttributes } from "react";
+import { useSettings } from "../app/settings.ts";
+import { Fault } from "./controls.tsx";
+
+type Base = Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange" | "type">;
+
+interface TypedProps<V> extends Base {
+  value: V;
+  /** What the value looks like as text, and what a text comes to: a value, or what is wrong with it. */
+  say: (value: V) => string;
+  read: (text: string) => { value: V } | { fault: string };
+  onChange: (value: V) => void;
+}
+
+/**
+ * A field over a value that not every text can be. While a text can't be read it stays as typed with what is wrong
+ * under it, and the value stays what it was.
+ */
+function Typed<V>({ value, say, read, onChange, className = "field", ...rest }: TypedProps<V>) {
+  const [typed, setTyped] = useState<{ text: string; over: string } | null>(null);
+  const faultId = useId();
+  const shown = say(value);
+  const meant = typed && read(typed.text);
+  // What is typed counts for as long as the value is what it came to, or, unreadable, what it was typed over;
+  // once an undo or another unit has changed the value, that is shown instead.
+  const stands = meant && ("value" in meant ? say(meant.value) === shown : typed.over === shown);
+  const text = stands ? typed.text : shown;
+  const found = read(text);
+  const fault = "fault" in found ? found.fault : null;
+  return (
+    <span className="relative flex min-w-0 flex-col">
+      <input {...rest} type="text" className={className} value={text} autoComplete="off" aria-invalid={fault ? true : undefined}
+        aria-describedby={fault ? faultId : undefined}
+        onBlur={(e) => {
+          if (!fault) setTyped(null);
+          rest.onBlur?.(e);
+        }}
+        onChange={(e) => {
+          setTyped({ text: e.target.value, over: shown });
+          const next = read(e.target.value);
+          if ("value" in next) onChange(next.value);
+        }} />
+      {fault && (
+        <span id={faultId} className="mt-0.5 max-w-56">
+          <Fault>{fault}</Fault>
+        </span>
+      )}
+    </span>
+  );
+}
+
+interface NumberProps extends Base {
+  value: number | null;
+  onChange: (value: number | null) => void;
+  whole?: boolean;
+  min?: number;
+  max?: number;
+  /** Whether the field may be left empty. */
+  optional?: boolean;
+  places?: number;
+  /** How many of what is shown one of the value is: 100 shows a share in per cent. */
+  factor?: number;
+}
+
+export function NumberField({ value, onChange, whole, min = 0, max = 1e9, optional, places = 4, factor = 1, ...rest }: NumberProps) {
+  const read = (text: string) => {
+    const plain = text.trim().replace(/[\s ]/g, "").replace(/,(?=\d{3}(\D|$))/g, "").replace(",", ".");
+    if (plain === "") return optional ? { value: null } : { fault: "Write a number." };
+    const n = Number(plain) / factor;
+    if (!Number.isFinite(n)) return { fault: "This is not a number." };
+    if (whole && !Number.isInteger(n)) return { fault: "Write a whole number." };
+    if (n < min) return { fault: min > 0 && min < 0.01 ? "More than 0." : `At least ${min * factor}.` };
+    if (n > max) return { fault: `At most ${(max * factor).toLocaleString("en")}.` };
+    return { value: n };
+  };
+  const say = (n: number | null) => (n === null ? "" : String(Number((n * factor).toFixed(places))));
+  return <Typed inputMode="decimal" {...rest} value={value} say={say} read={read} onChange={onChange} />;
+}
+
+interface LengthProps extends Base {
+  mm: number | null;
+  onChange: (mm: number | null) => void;
+  optional?: boolean;
+  /** Bead sizes are millimetres to everybody; cut and finished lengths follow the person's unit. */
+  always?: "mm";
+  zero?: boolean;
+}
+
+export function LengthField({ mm, onChange, optional, always, zero, ...rest }: LengthProps) {
+  const chosen = useSettings((s) => s.unit);
+  const unit = always ?? chosen;
+  const read = (text: string) => {
+    if (text.trim() === "") return optional ? { value: null } : { fault: "Write a length." };
+    const n = readLength(text, unit);
+    if (n === null) return { fault: unit === "in" ? "Write a length such as 7 1/2 or 190mm." : "Write a length such as 6 or 1/4in." };
+    if (n < 0 || (n === 0 && !zero)) return { fault: "A length is more than 0." };
+    if (n > 100_000) return { fault: "A length is at most 100 m." };
+    return { value: n };
+  };
+  const say = (n: number | null) => {
+    if (n === null) return "";
+    // A length that sixteenths can't say exactly is shown in millimetres, so that nothing typed changes by looking.
+    const inches = sayLength(n, "in");
+    if (unit === "in" && Math.abs(readLength(inches, "in")! - n) > 0.05) return `${sayLength(n, "mm", 2)} mm`;
+    return unit === "in" ? inches : sayLength(n, "mm", 3);
+  };
+  return <Typed {...rest} value={mm} say={say} read={read} onChange={onChange} />;
+}
+
+interface TextProps extends Base {
+  value: string;
+  onChange: (value: string) => void;
+  /** Says what is wrong with a text, or null. */
+  check?: (text: string) => string | null;
+}
+
+export function TextField({ value, onChange, check, ...rest }: TextProps) {
+  const read = (text: string) => {
+    const fault = check?.(text) ?? null;
+    return fault ? { fault } : { value: text };
+  };
+  return <Typed {...rest} value={value} say={(text) => text} read={read} onChange={onChange} />;
+}
+
+/** A name: anything from 1 to 200 characters. */
+export const checkName = (text: string) =>
+  text.trim() === "" ? "Give it a name." : text.length > 200 ? `A name has at most 200 characters; this has ${text.length.toLocaleString("en")}.` : null;

@@ -1,0 +1,175 @@
+import type { ErrorBody } from "@jar-count/core/contract";
+import { type ReactNode, useEffect, useState } from "react";
+import { useStore } from "zustand";
+import { Refused } from "../api/client.ts";
+import { differences, type DraftStore, isChanged } from "../app/draft.ts";
+import { Button, Dialog } from "./controls.tsx";
+import { Diamond, Triangle } from "./marks.tsx";
+
+/** The work in the middle and, where there is one, the tally at its right. */
+export function Page({ title, tally, children }: { title: string; tally?: ReactNode; children: ReactNode }) {
+  useEffect(() => {
+    document.title = `${title} · Jar Count`;
+  }, [title]);
+  return (
+    <div className={`grid min-h-full flex-1 ${tally ? "lg:grid-cols-[minmax(0,1fr)_264px]" : ""}`}>
+      <main className="min-w-0 bg-paper pb-16">{children}</main>
+      {tally && (
+        <aside aria-label="Tally" className="border-t border-rule px-5 py-6 lg:border-t-0 lg:border-l">
+          <div className="lg:sticky lg:top-6">{tally}</div>
+        </aside>
+      )}
+    </div>
+  );
+}
+
+export function TallyHead({ what }: { what: string }) {
+  return (
+    <>
+      <h2>Tally</h2>
+      <p className="text-muted">{what}</p>
+    </>
+  );
+}
+
+/** The figure that answers the page's question. */
+export function Leading({ n, children }: { n: ReactNode; children: ReactNode }) {
+  return (
+    <p className="my-3 flex flex-wrap items-baseline gap-x-2">
+      <strong data-testid="leading" className="text-3xl leading-9 font-semibold">{n}</strong>
+      <span className="text-muted">{children}</span>
+    </p>
+  );
+}
+
+export function TallyRow({ label, was, children }: { label: ReactNode; was?: string | null | undefined; children: ReactNode }) {
+  return (
+    <div className="flex items-baseline justify-between gap-3 py-[3px]">
+      <dt className="min-w-0">{label}</dt>
+      <dd className="text-right">
+        {was && (
+          <del className="mr-2 text-xs text-muted">
+            <span className="sr-only">was </span>
+            {was}
+          </del>
+        )}
+        <span className="font-semibold">{children}</span>
+      </dd>
+    </div>
+  );
+}
+
+export const TallyRule = () => <hr className="my-4 border-rule" />;
+
+export interface Said {
+  level: "error" | "warning";
+  message: string;
+  /** Which place it speaks of, in words. */
+  where?: string | undefined;
+  go?: (() => void) | undefined;
+  action?: ReactNode;
+}
+
+/** What is wrong, where, and the way out. */
+export function Problems({ list }: { list: readonly Said[] }) {
+  return (
+    <ul className="flex flex-col gap-3">
+      {list.map((p, i) => (
+        <li key={i} className="flex gap-2">
+          <span className={p.level === "error" ? "text-short" : "text-low"}>
+            {p.level === "error" ? <Triangle /> : <Diamond />}
+            <span className="sr-only">{p.level === "error" ? "Error: " : "Note: "}</span>
+          </span>
+          <span className="min-w-0 break-words">
+            {p.message}
+            {p.go && (
+              <button type="button" className="link ml-1 font-medium" onClick={p.go}>
+                {p.where ?? "Show"}
+              </button>
+            )}
+            {p.action}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** A page that can't be shown yet, or at all. */
+export function Waiting({ error, what, retry }: { error: Error | null; what: string; retry?: () => void }) {
+  if (!error) return <p className="p-8 text-muted" role="status">Fetching {what} …</p>;
+  const gone = error instanceof Refused && error.status === 404;
+  return (
+    <div className="p-8" role="alert">
+      <h1 className="mb-2">{gone ? "Not here" : "Not to be had just now"}</h1>
+      <p className="mb-4 max-w-prose">{error.message}</p>
+      {!gone && retry && <Button onClick={retry}>Try again</Button>}
+    </div>
+  );
+}
+
+/** How saving stands, in words, beside the title. */
+export function SaveState<T>({ store, saved }: { store: DraftStore<T>; saved: string }) {
+  const saving = useStore(store, (d) => d.saving);
+  const changed = useStore(store, isChanged);
+  const text =
+    saving === "busy" ? "Saving …" : saving === "away" ? "Kept here: the server can't be reached. It is sent when it is back." : saving === "refused" ? "Not saved: see what to mend." : changed ? "Changed, not saved yet" : saved;
+  return (
+    <span role="status" className={saving === "away" || saving === "refused" ? "font-medium text-short" : undefined}>
+      {text}
+    </span>
+  );
+}
+
+/** Somebody saved first, or the server refused: told in place, with the ways out, and nothing lost. */
+export function DraftNotices<T>({ store, what }: { store: DraftStore<T>; what: string }) {
+  const { theirs, doc, refusal, keepMine, takeTheirs } = useStore(store);
+  const [comparing, setComparing] = useState(false);
+  return (
+    <>
+      {theirs && (
+        <div role="alert" className="mx-6 mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
+          <p className="font-semibold">This {what} was changed elsewhere since you opened it.</p>
+          <p className="mb-2">Nothing is lost: yours is here, theirs is on the server. Choose which goes on.</p>
+          <div className="flex flex-wrap gap-2">
+            <Button onClick={() => setComparing(true)}>Compare the two</Button>
+            <Button onClick={() => void keepMine()}>Keep mine</Button>
+            <Button onClick={takeTheirs}>Take theirs</Button>
+          </div>
+          <Dialog title="Yours and theirs" open={comparing} onClose={() => setComparing(false)} wide>
+            <table className="row-table">
+              <thead>
+                <tr><th>Where</th><th>Yours</th><th>Theirs</th></tr>
+              </thead>
+              <tbody>
+                {differences(doc, theirs.doc).map((d) => (
+                  <tr key={d.path} className="align-top">
+                    <th scope="row" className="py-2 text-left text-muted">{d.path}</th>
+                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.mine}</td>
+                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.theirs}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Dialog>
+        </div>
+      )}
+      {refusal && <RefusalNotice refusal={refusal} />}
+    </>
+  );
+}
+
+export function RefusalNotice({ refusal }: { refusal: ErrorBody }) {
+  return (
+    <div role="alert" className="mx-6 mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
+      <p className="font-semibold">{refusal.detail}</p>
+      <ul className="mt-1 list-disc pl-5">
+        {refusal.errors?.map((e) => (
+          <li key={e.pointer + e.detail}>
+            <span className="text-muted">{e.pointer.split("/").filter(Boolean).slice(1).join(" › ")}</span> {e.detail}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
