@@ -26,7 +26,9 @@ function tool(name, args, env = {}) {
 }
 
 const RUN = {
-  types: () => tool("tsc", ["-b"]),
+  types: async () => {
+    for (const project of ["core", "server", "web", "e2e"]) await tool("tsc", ["-p", project]);
+  },
   lint: () => tool("eslint", [".", "--max-warnings", "0"]),
   unit: () => tool("vitest", ["run", "--project", "unit", ...rest]),
   server: () => tool("vitest", ["run", "--project", "server", ...rest], { TEST_DATABASE_URL: cluster.url }),

@@ -4,5 +4,5 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwind()],
-  build: { outDir: "dist", emptyOutDir: true, target: "es2023", chunkSizeWarningLimit: 900 },
+  build: { outDir: "dist", emptyOutDir: true, target: "es2023", assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
 });

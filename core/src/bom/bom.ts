@@ -15,6 +15,8 @@ export interface VariantBill {
 export interface Need {
   component: Component;
   perBox: number;
+  /** The beads or other pieces a box takes, whatever they are kept in; null for what is cut. */
+  piecesPerBox: number | null;
   run: number;
   from: NeedFrom[];
 }
@@ -95,8 +97,9 @@ export function billOf({ box, designs, components }: BoxDetail): Bill {
         }
         const quantity = inBaseUnit(perBox, unit, component);
         if (typeof quantity === "string") return tell(line.id, `${design.name}: ${quantity}`);
-        const known = needs.get(component.id) ?? { component, perBox: 0, run: 0, from: [] };
+        const known = needs.get(component.id) ?? { component, perBox: 0, piecesPerBox: unit === "piece" ? 0 : null, run: 0, from: [] };
         known.perBox += quantity;
+        if (known.piecesPerBox !== null) known.piecesPerBox += perBox;
         known.from.push({ line: line.id, key, boxRole: boxRole.id, perBox: quantity });
         needs.set(component.id, known);
       };

@@ -284,6 +284,8 @@ class Reader {
       // Something is missing: show it at the word or sign that asked for it.
       const from = Math.max(0, node.from - 1);
       this.problem({ from, to: Math.max(node.from, from + 1) }, expected ?? "Something is missing here.");
+    } else if (within === "Pick" && /^[.,]/.test(said)) {
+      this.problem(node, "Beads come in whole numbers: 3A for three of A.");
     } else if (expected) {
       this.problem(node, expected);
     } else if (/^x|^×/.test(said)) {
@@ -291,7 +293,7 @@ class Reader {
     } else if (said === "|") {
       this.problem(node, "“|” belongs in each(…), fringe(…) or size{…}. Take it out here.");
     } else if (/^[0-9.,/ -]+/.test(said)) {
-      this.problem(node, `“${clip(said)}” is not a whole number of a bead. Write 3A for three of A.`);
+      this.problem(node, `“${clip(said)}” is not part of the shorthand here. Write 3A for three of A.`);
     } else {
       this.problem(node, `“${clip(said)}” is not part of the shorthand. Take it out, or put # before it to make it a note.`);
     }

@@ -61,5 +61,14 @@ export function sayRun(mm: number, unit: LengthUnit): string {
   return whole % 12 === 0 ? `${whole / 12} ft` : `${Math.floor(whole / 12)} ft ${whole % 12} in`;
 }
 
+/**
+ * A length to cut, never rounded down, since too short can't be mended: to the next eighth of an inch, or the next
+ * millimetre. Rounding noise of a thousandth of a millimetre is let go.
+ */
+export function sayCut(mm: number, unit: LengthUnit): string {
+  if (unit === "mm") return `${Math.ceil(mm - 0.001)} mm`;
+  return `${sayLength((Math.ceil(((mm - 0.001) / MM_PER_INCH) * 8) / 8) * MM_PER_INCH, "in")} in`;
+}
+
 /** Diameter of a wire by its gauge, ASTM B258: d = 0.127 mm × 92^((36 − n)/39). */
 export const gaugeMm = (gauge: number) => 0.127 * 92 ** ((36 - gauge) / 39);

@@ -1,4 +1,4 @@
-import type { Appearance } from "@jar-count/core/picture";
+import { type Appearance, appearanceOf } from "@jar-count/core/picture";
 import { useId } from "react";
 import { beadSvg } from "./bead.ts";
 
@@ -9,5 +9,18 @@ export function Bead({ look, size = 20 }: { look: Appearance; size?: number }) {
   const view = `${-reach} ${-reach} ${2 * reach} ${2 * reach}`;
   return (
     <svg width={size} height={size} viewBox={view} aria-hidden className="inline-block shrink-0" dangerouslySetInnerHTML={{ __html: beadSvg(look, id) }} />
+  );
+}
+
+/** The chip of a component or role: its bead, or for thread, cord, wire and chain a small coil of it. */
+export function Chip({ of, size = 20 }: { of: Parameters<typeof appearanceOf>[0]; size?: number }) {
+  const look = appearanceOf(of);
+  if (of.kind !== "stringing") return <Bead look={look} size={size} />;
+  return (
+    <svg width={size} height={size} viewBox="0 0 20 20" aria-hidden className="inline-block shrink-0" fill="none" strokeLinecap="round">
+      {["var(--contour)", look.colour].map((colour, i) => (
+        <path key={colour} d="M2 14C5 4 9 4 9 10s-4 6-4 0 7-8 9-2-2 7-3 3 3-7 7-3" stroke={colour} strokeWidth={i === 0 ? 2.6 : 1.6} />
+      ))}
+    </svg>
   );
 }

@@ -1,4 +1,5 @@
 import { plainNumber, sayRun } from "@jar-count/core/units";
+import { useCallback } from "react";
 import { useSettings } from "../app/settings.ts";
 
 /** Digits in groups of three; decimals only where there are some. */
@@ -13,7 +14,7 @@ type Unit = "piece" | "mm" | "g" | "length";
 /** A quantity in its unit as text: `1,240`, `8.4 g`, `19 1/4 in`. */
 export function useSayQuantity() {
   const unit = useSettings((s) => s.unit);
-  return (n: number, of: Unit) => (of === "piece" ? sayNumber(n, 0) : of === "g" ? `${sayNumber(n, n < 10 ? 2 : 1)} g` : sayRun(n, unit));
+  return useCallback((n: number, of: Unit) => (of === "piece" ? sayNumber(n, 0) : of === "g" ? `${sayNumber(n, n < 10 ? 2 : 1)} g` : sayRun(n, unit)), [unit]);
 }
 
 /** Never a bare number: a count with its unit, as people say it. */

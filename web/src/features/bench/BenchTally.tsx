@@ -1,5 +1,7 @@
 import type { Answer, Design, Part } from "@jar-count/core/contract";
 import type { Counting } from "@jar-count/core/count";
+import { sayCut } from "@jar-count/core/units";
+import { useSettings } from "../../app/settings.ts";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { Leading, Problems, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
 
@@ -18,6 +20,7 @@ interface Props {
 export function BenchTally({ design, counting, before, size, option, part, onGo }: Props) {
   const { answer } = counting;
   const say = useSayQuantity();
+  const unit = useSettings((s) => s.unit);
   const beads = beadsIn(design, answer);
   const was = before && beadsIn(design, before);
   const name = (list: Design["sizes"] | Design["options"], key: string | null) => (list ?? [])?.find((x) => x.key === key)?.label ?? key;
@@ -60,7 +63,7 @@ export function BenchTally({ design, counting, before, size, option, part, onGo 
               pieces.map((p, i) => (
                 <TallyRow key={`${key}${i}`} label={<span title={design.key.find((e) => e.key === key)?.name}>{design.key.find((e) => e.key === key)?.name ?? key}</span>}
                   was={i === 0 ? changedFrom(answer.lengthsMm[key]!, before?.lengthsMm[key], length) : null}>
-                  {sayNumber(p.count)} × {say(p.mm, "length")}
+                  {sayNumber(p.count)} × {sayCut(p.mm, unit)}
                 </TallyRow>
               )),
             )}

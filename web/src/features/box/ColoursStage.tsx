@@ -1,11 +1,10 @@
 import { axesOf } from "@jar-count/core/bom";
 import type { BoxInput, BoxRole, Component } from "@jar-count/core/contract";
 import { roleId } from "@jar-count/core/contract";
-import { appearanceOf } from "@jar-count/core/picture";
 import { DropdownMenu } from "radix-ui";
 import { EllipsisVertical, Plus, X } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
-import { Bead } from "../../ui/Bead.tsx";
+import { Chip } from "../../ui/Bead.tsx";
 import { Choose, type Choice } from "../../ui/Choose.tsx";
 import { Button, Empty, ButtonLink, IconButton } from "../../ui/controls.tsx";
 import { checkName, NumberField, TextField } from "../../ui/fields.tsx";
@@ -18,7 +17,7 @@ export function ColoursStage({ work }: { work: BoxWork }) {
   const grid = useRef<HTMLTableElement>(null);
   const say = useSayQuantity();
   const choices = useMemo(
-    () => components.map((c) => ({ id: c.id, label: c.name, words: `${c.code} ${c.kind} ${c.shape ?? ""}`, mark: <Bead look={appearanceOf(c)} />, note: say(c.onHand, c.baseUnit), kind: c.kind })),
+    () => components.map((c) => ({ id: c.id, label: c.name, words: `${c.code} ${c.kind} ${c.shape ?? ""}`, mark: <Chip of={c} />, note: say(c.onHand, c.baseUnit), kind: c.kind })),
     [components, say],
   );
   if (box.lines.length === 0) {
@@ -55,11 +54,15 @@ export function ColoursStage({ work }: { work: BoxWork }) {
 
   return (
     <section className="pt-4" aria-label="Colour tray">
+      <div className="flex flex-wrap items-center justify-between gap-3 px-6 pb-2">
+        <p className="text-muted">{box.colourways.length === 0 ? "Add the first colourway: a name such as Moss, and how many boxes of it go out." : "Choose a cell and type to search. Counts follow the chosen bead’s own measures."}</p>
+        <Button look={box.colourways.length === 0 ? "main" : "plain"} onClick={addColourway}><Plus size={16} aria-hidden /> Add a colourway</Button>
+      </div>
       <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Colour tray, scrolls sideways">
         <table ref={grid} className="row-table" onKeyDown={onArrow}>
           <thead>
             <tr className="align-bottom">
-              <th scope="col" className="min-w-44">Role</th>
+              <th scope="col" className="sticky left-0 z-10 min-w-44 bg-paper">Role</th>
               {box.colourways.map((way) => (
                 <th key={way.id} scope="col" className="min-w-28 align-bottom">
                   <span className="flex items-center">
@@ -74,15 +77,13 @@ export function ColoursStage({ work }: { work: BoxWork }) {
                   </span>
                 </th>
               ))}
-              <th scope="col" className="w-full align-bottom">
-                <Button look={box.colourways.length === 0 ? "main" : "plain"} onClick={addColourway}><Plus size={16} aria-hidden /> Add a colourway</Button>
-              </th>
+              <td className="w-full" />
             </tr>
           </thead>
           <tbody>
             {box.roles.map((role, r) => (
               <tr key={role.id}>
-                <th scope="row" className="py-1.5 text-left align-middle">
+                <th scope="row" className="sticky left-0 z-10 bg-paper py-1.5 text-left align-middle">
                   <span className="flex items-center justify-between gap-1">
                     <span className="min-w-0">
                       <span className="block font-medium [overflow-wrap:anywhere]">{role.name}</span>
@@ -111,8 +112,6 @@ export function ColoursStage({ work }: { work: BoxWork }) {
           </tbody>
         </table>
       </div>
-      {box.colourways.length === 0 && <p className="px-6 pt-3 text-muted">Add the first colourway: a name such as Moss, and how many boxes of it go out.</p>}
-      <p className="px-6 pt-3 text-xs text-muted">Choose a cell and type to search. Counts follow the chosen bead’s own measures.</p>
     </section>
   );
 }
@@ -158,7 +157,7 @@ function Cell({ role, way, cell, component, choices, onChoose, wide }: CellProps
       foot={component && <Button look="quiet" className="h-8" onClick={() => { onChoose(null); setOpen(false); }}>Leave it open</Button>}>
       {() => (
         <button type="button" data-cell={cell} aria-label={`${role.name}, ${way}: ${component?.name ?? "not chosen"}`} title={component?.name}
-          className={`flex w-full items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-hush ${wide ? "min-h-8" : "min-h-11 flex-col justify-center text-center"} ${component ? "" : "border border-dashed border-short"}`}
+          className={`flex w-full items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-hush ${wide ? "min-h-8" : "min-h-16 flex-col justify-center"} ${component ? "" : "border border-dashed border-short"}`}
           onKeyDown={(e) => {
             if (e.key.length === 1 && /[\p{L}\p{N}]/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) {
               e.preventDefault();
@@ -171,8 +170,8 @@ function Cell({ role, way, cell, component, choices, onChoose, wide }: CellProps
           }}>
           {component ? (
             <>
-              <Bead look={appearanceOf(component)} size={wide ? 18 : 24} />
-              <span className={wide ? "truncate" : "line-clamp-2 max-w-28 text-xs leading-4"}>{component.name}</span>
+              <Chip of={component} size={wide ? 20 : 28} />
+              <span className={wide ? "truncate" : "line-clamp-2 w-full max-w-28 text-center text-xs leading-4"}>{component.name}</span>
             </>
           ) : (
             <span className="w-full text-xs font-medium text-short">choose</span>

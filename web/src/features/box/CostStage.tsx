@@ -1,7 +1,6 @@
-import { appearanceOf } from "@jar-count/core/picture";
 import { useState } from "react";
 import { Link } from "react-router";
-import { Bead } from "../../ui/Bead.tsx";
+import { Chip } from "../../ui/Bead.tsx";
 import { ButtonLink, Empty } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
@@ -65,7 +64,7 @@ export function CostStage({ work: { box, bill, cost } }: { work: BoxWork }) {
                   <tr key={l.component.id}>
                     <th scope="row" className="text-left font-normal!">
                       <span className="flex items-center gap-2">
-                        <span className="grid w-6 shrink-0 place-items-center"><Bead look={appearanceOf(l.component)} /></span>
+                        <span className="grid w-6 shrink-0 place-items-center"><Chip of={l.component} /></span>
                         <Link to={`/jars/${l.component.id}`} className="min-w-0 [overflow-wrap:anywhere] hover:underline">{l.component.name}</Link>
                       </span>
                     </th>

@@ -1,10 +1,9 @@
 import { billAsCsv, type Gap } from "@jar-count/core/bom";
 import type { Component } from "@jar-count/core/contract";
-import { appearanceOf } from "@jar-count/core/picture";
 import { Download } from "lucide-react";
 import { Fragment, useState } from "react";
 import { Link } from "react-router";
-import { Bead } from "../../ui/Bead.tsx";
+import { Chip } from "../../ui/Bead.tsx";
 import { Button, Empty, ButtonLink } from "../../ui/controls.tsx";
 import { JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
 import { download } from "../designs/index.ts";
@@ -20,13 +19,16 @@ export const SECTIONS: { title: string; kinds: string[] }[] = [
 
 interface Row {
   component: Component;
-  /** Least and most a box, over the colourways looked at. */
+  /** Least and most a box, over the colourways looked at: pieces, or the length that is cut. */
   least: number;
   most: number;
   run: number;
   runInAll: number;
   short: number;
 }
+
+/** Seeds are kept in grams and counted in beads. */
+const aBoxUnit = (row: Row) => (row.component.baseUnit === "mm" ? "mm" : "piece");
 
 /** What the run needs, what is on hand and what is short: component by component. */
 export function CountsStage({ work }: { work: BoxWork }) {
@@ -47,8 +49,9 @@ export function CountsStage({ work }: { work: BoxWork }) {
     for (const need of v.needs) {
       const total = bill.totals.find((t) => t.component.id === need.component.id)!;
       const row = rows.get(need.component.id) ?? { component: need.component, least: Infinity, most: 0, run: 0, runInAll: total.run, short: total.short };
-      row.least = Math.min(row.least, need.perBox);
-      row.most = Math.max(row.most, need.perBox);
+      const aBox = need.piecesPerBox ?? need.perBox;
+      row.least = Math.min(row.least, aBox);
+      row.most = Math.max(row.most, aBox);
       row.run += need.run;
       rows.set(need.component.id, row);
     }
@@ -89,11 +92,11 @@ export function CountsStage({ work }: { work: BoxWork }) {
                   <tr key={r.component.id} data-testid={`need-${r.component.code}`}>
                     <th scope="row" className="text-left font-normal!">
                       <span className="flex items-center gap-2">
-                        <span className="grid w-6 shrink-0 place-items-center"><Bead look={appearanceOf(r.component)} /></span>
+                        <span className="grid w-6 shrink-0 place-items-center"><Chip of={r.component} /></span>
                         <Link to={`/jars/${r.component.id}`} className="min-w-0 [overflow-wrap:anywhere] hover:underline">{r.component.name}</Link>
                       </span>
                     </th>
-                    <td className="num">{r.least === r.most ? say(r.most, r.component.baseUnit) : <Fragment>{say(r.least, r.component.baseUnit)} – {say(r.most, r.component.baseUnit)}</Fragment>}</td>
+                    <td className="num">{r.least === r.most ? say(r.most, aBoxUnit(r)) : <Fragment>{say(r.least, aBoxUnit(r))} – {say(r.most, aBoxUnit(r))}</Fragment>}</td>
                     <td className="num text-muted">none</td>
                     <td className="num font-semibold">{say(r.run, r.component.baseUnit)}</td>
                     {one && <td className="num text-muted">{say(r.runInAll, r.component.baseUnit)}</td>}

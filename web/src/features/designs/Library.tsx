@@ -87,7 +87,7 @@ function Card({ item }: { item: DesignSummary }) {
   const { design } = item;
   const size = design.sizes?.[Math.floor((design.sizes.length - 1) / 2)]?.key ?? null;
   const counting = countWhole(design, { size, option: design.options?.[0]?.key ?? null });
-  const part = counting.parts.filter((p) => p.part.as == null).sort((a, b) => b.placings.length - a.placings.length)[0];
+  const part = counting.parts.filter((p) => p.part.as == null).sort((a, b) => b.whole.strandMm - a.whole.strandMm)[0];
   const looks = appearancesOf(design.key);
   const beads = design.key.filter((e) => e.kind === "bead" || e.kind === "focal").reduce((n, e) => n + (counting.answer.counts[e.key] ?? 0), 0);
   const broken = countKit(design, null, null, null).problems.some((p) => p.level === "error");

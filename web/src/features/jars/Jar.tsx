@@ -1,7 +1,6 @@
 import {
   BASE_UNITS, type Component, COMPONENT_KINDS, type ComponentDetail, ComponentInput, type ErrorBody, FINISHES, SHAPES, type StockEntry,
 } from "@jar-count/core/contract";
-import { appearanceOf } from "@jar-count/core/picture";
 import { readLength, sayLength } from "@jar-count/core/units";
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery } from "@tanstack/react-query";
@@ -11,7 +10,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { call, Refused } from "../../api/client.ts";
 import { componentQuery, stockChanged } from "../../api/queries.ts";
 import { useSettings } from "../../app/settings.ts";
-import { Bead } from "../../ui/Bead.tsx";
+import { Chip } from "../../ui/Bead.tsx";
 import { Button, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { useSayQuantity } from "../../ui/marks.tsx";
 import { sayMinute } from "../../ui/month.ts";
@@ -47,7 +46,7 @@ function KnownJar({ id }: { id: string }) {
       <header className="flex flex-wrap items-center justify-between gap-4 px-6 pt-6 pb-4">
         <div className="min-w-0">
           <p className="text-sm"><Link to="/jars" className="link">Jars</Link> <span className="font-mono text-muted">{component.code}</span></p>
-          <h1 className="flex items-center gap-3 break-words"><Bead look={appearanceOf(component)} size={28} /> <span className="min-w-0 [overflow-wrap:anywhere]">{component.name}</span></h1>
+          <h1 className="flex items-center gap-3 break-words"><Chip of={component} size={28} /> <span className="min-w-0 [overflow-wrap:anywhere]">{component.name}</span></h1>
         </div>
         <p className="text-right">
           <strong className="text-3xl leading-9 font-semibold" data-testid="on-hand">{say(component.onHand, component.baseUnit)}</strong>

@@ -1,5 +1,4 @@
 import type { Component } from "@jar-count/core/contract";
-import { appearanceOf } from "@jar-count/core/picture";
 import { plainNumber } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -7,7 +6,7 @@ import { Plus } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { componentsQuery } from "../../api/queries.ts";
-import { Bead } from "../../ui/Bead.tsx";
+import { Chip } from "../../ui/Bead.tsx";
 import { ButtonLink, Empty } from "../../ui/controls.tsx";
 import { JarGauge, useSayQuantity } from "../../ui/marks.tsx";
 import { Page, Waiting } from "../../ui/page.tsx";
@@ -74,7 +73,7 @@ function Rows({ list }: { list: Component[] }) {
             return (
               <div key={c.id} role="row" aria-rowindex={index + 2} className={`${COLUMNS} absolute inset-x-0 border-t border-rule hover:bg-hush`} style={{ height: ROW, top: start }}>
                 <span role="cell" className="flex min-w-0 items-center gap-2">
-                  <span className="grid w-6 shrink-0 place-items-center"><Bead look={appearanceOf(c)} /></span>
+                  <span className="grid w-6 shrink-0 place-items-center"><Chip of={c} /></span>
                   <Link to={`/jars/${c.id}`} className="truncate font-medium hover:underline" title={c.name}>{c.name}</Link>
                 </span>
                 <span role="cell" className="hidden truncate font-mono text-sm text-muted sm:block" title={c.code}>{c.code}</span>

@@ -1,0 +1,182 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { closeGap } from "../src/count/fill.ts";
+import { count, countKit, shareOut } from "../src/count/index.ts";
+import { parsePattern } from "../src/shorthand/index.ts";
+import { gaugeMm, readLength, sayCut, sayLength, sayRun } from "../src/units/index.ts";
+import { counted, design } from "./designs.ts";
+
+/** Texts of the notation, grown by its grammar. */
+export const { pattern } = fc.letrec<{ step: string; steps: string; group: string; pattern: string; row: string }>((tie) => ({
+  step: fc.oneof(
+    { maxDepth: 4, depthIdentifier: "step" },
+    fc.tuple(fc.integer({ min: 1, max: 9 }), fc.constantFrom("A", "B", "C", "s")).map(([n, k]) => (n === 1 ? k : `${n}${k}`)),
+    fc.constantFrom(">A", ">2B", "hang D", "space 4mm"),
+    fc.tuple(tie("group"), fc.integer({ min: 1, max: 5 })).map(([g, n]) => `${g} x${n}`),
+    fc.tuple(tie("group"), tie("group")).map(([g, b]) => `${g} x3 between ${b}`),
+    tie("group").map((g) => `${g} mirror around B`),
+    tie("group").map((g) => `loop${g}`),
+    fc.tuple(tie("steps"), tie("steps")).map(([a, b]) => `fringe(${a} | ${b})`),
+  ),
+  steps: fc.array(tie("step"), { minLength: 1, maxLength: 4 }).map((s) => s.join(" ")),
+  group: tie("steps").map((s) => `(${s})`),
+  row: fc.tuple(fc.constantFrom("", "row: "), tie("steps")).map((r) => r.join("")),
+  pattern: fc.array(tie("row"), { minLength: 1, maxLength: 3 }).map((r) => r.join("\n")),
+}));
+
+const times = (counts: Record<string, number>, n: number) => Object.fromEntries(Object.entries(counts).map(([k, v]) => [k, v * n]));
+
+describe("laws of counting", () => {
+  test("what the grammar grows has no problems", () => {
+    fc.assert(
+      fc.property(pattern, (text) => {
+        expect(parsePattern(text).problems).toEqual([]);
+      }),
+    );
+  });
+  test("repeats multiply, and a mirror doubles", () => {
+    fc.assert(
+      fc.property(pattern, fc.integer({ min: 1, max: 50 }), (text, n) => {
+        const row = text.replaceAll(/\n(row: )?/g, " ").replace(/^row: /, "");
+        const once = counted(row);
+        const many = counted(`(${row}) x${n}`);
+        expect(many.counts).toEqual(times(once.counts, n));
+        expect(many.parts[0]!.strandMm).toBeCloseTo(once.parts[0]!.strandMm * n, 4);
+        expect(counted(`(${row}) mirror`).counts).toEqual(times(once.counts, 2));
+        expect(counted(row, { makes: n }).counts).toEqual(times(once.counts, n));
+      }),
+    );
+  });
+  test("passing through never changes a count, only the path", () => {
+    fc.assert(
+      fc.property(pattern, pattern, (text, again) => {
+        const row = again.replaceAll(/\n(row: )?/g, " ").replace(/^row: /, "");
+        const [plain, passed] = [counted(text), counted(`${text}\n>(${row})`)];
+        expect(passed.counts).toEqual(plain.counts);
+        expect(passed.parts[0]!.strandMm).toBeCloseTo(plain.parts[0]!.strandMm, 6);
+        expect(passed.parts[0]!.pathMm).toBeCloseTo(plain.parts[0]!.pathMm + counted(row).parts[0]!.pathMm, 4);
+      }),
+    );
+  });
+  test("the order of parts doesn't matter", () => {
+    fc.assert(
+      fc.property(fc.array(pattern, { minLength: 2, maxLength: 4 }), (texts) => {
+        const parts = texts.map((steps, i) => ({ id: `p${i}`, name: `p${i}`, steps, stringing: "TH", tailMm: 10 * i, makes: i + 1 }));
+        const [there, back] = [count(design({ parts })), count(design({ parts: [...parts].reverse() }))];
+        expect(back.counts).toEqual(there.counts);
+        expect(back.lengthsMm.TH).toBeCloseTo(there.lengthsMm.TH!, 4);
+      }),
+    );
+  });
+  test("a kit for all sizes is the most of each, not the sum", () => {
+    fc.assert(
+      fc.property(pattern, pattern, (small, large) => {
+        const flat = (t: string) => t.replaceAll(/\n(row: )?/g, " ").replace(/^row: /, "");
+        const d = design({ sizes: [{ key: "S" }, { key: "L" }], parts: [{ id: "p", name: "p", steps: `A size{S: ${flat(small)} | L: ${flat(large)}}` }] });
+        const [s, l] = [count(d, { size: "S" }).counts, count(d, { size: "L" }).counts];
+        const kit = countKit(d, null, null, null).counts;
+        for (const key of new Set([...Object.keys(s), ...Object.keys(l)])) expect(kit[key]).toBe(Math.max(s[key] ?? 0, l[key] ?? 0));
+      }),
+    );
+  });
+  test("no text of any kind throws or answers a number that is none", () => {
+    const bits = fc.array(fc.constantFrom("(", ")", "{", "}", "|", ">", "A", "3", "x4", "to", "length", "fill", "mirror", "around", "each", "fringe", "loop", "hang", "skip", "space", "size", ":", "#", "\n", " ", "12in", "mm", ",", "×", "½", "\u{1d54f}", "0", "99999999999"), { maxLength: 40 }).map((b) => b.join(""));
+    const check = (text: string) => {
+      const answer = counted(text, { stringing: "CH", strands: 3, targetMm: 50 });
+      const numbers = [...Object.values(answer.counts), ...Object.values(answer.lengthsMm), answer.parts[0]!.strandMm, answer.parts[0]!.pathMm];
+      for (const n of numbers) expect(Number.isFinite(n) && n >= 0).toBe(true);
+      for (const p of answer.problems) if (p.row !== null) expect(p.from! >= 0 && p.to! >= p.from!).toBe(true);
+    };
+    fc.assert(fc.property(bits, check), { numRuns: 2000 });
+    fc.assert(fc.property(fc.string({ unit: "binary", maxLength: 60 }), check), { numRuns: 500 });
+  });
+});
+
+describe("closing a gap", () => {
+  /** Every choice tried: the reference that the grid search must equal. */
+  function bruteForce(gap: number, lengths: number[]): number[] {
+    let best = lengths.map(() => 0);
+    const better = (a: number[], b: number[]) => {
+      const length = (c: number[]) => c.reduce((sum, n, i) => sum + n * lengths[i]!, 0);
+      const [da, db] = [Math.abs(length(a) - gap), Math.abs(length(b) - gap)];
+      if (Math.abs(da - db) > 1e-7) return da < db;
+      const beads = (c: number[]) => c.reduce((x, y) => x + y, 0);
+      if (beads(a) !== beads(b)) return beads(a) < beads(b);
+      const i = a.findIndex((n, k) => n !== b[k]);
+      return i >= 0 && a[i]! > b[i]!;
+    };
+    const most = lengths.map((l) => Math.ceil(gap / l) + 1);
+    const go = (i: number, chosen: number[]) => {
+      if (i === lengths.length) {
+        if (better(chosen, best)) best = [...chosen];
+        return;
+      }
+      for (let n = 0; n <= most[i]!; n++) go(i + 1, [...chosen, n]);
+    };
+    go(0, []);
+    return best;
+  }
+  test("equals trying every choice", () => {
+    const length = fc.integer({ min: 100, max: 900 }).map((n) => n / 100);
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 3000 }), fc.array(length, { minLength: 1, maxLength: 3 }), (gap, lengths) => {
+        expect(closeGap(gap / 100, lengths)).toEqual(bruteForce(gap / 100, lengths));
+      }),
+    );
+  });
+  test("of equally close ones the fewest beads, of those the most of the earlier-named", () => {
+    expect(closeGap(6, [2, 3])).toEqual([0, 2]);
+    expect(closeGap(6, [3, 2, 6])).toEqual([0, 0, 1]);
+    expect(closeGap(5, [2, 3, 4, 1])).toEqual([1, 1, 0, 0]);
+    expect(closeGap(2.5, [2, 3])).toEqual([1, 0]);
+  });
+});
+
+test("shares add up exactly, by largest remainder", () => {
+  // A worked apportionment by Hamilton's method: 26 seats over 9061, 7179, 5259, 3319, 1182 (a textbook example, from memory)
+  const people = [9061, 7179, 5259, 3319, 1182];
+  const total = people.reduce((a, b) => a + b);
+  expect(shareOut(26, people.map((p) => p / total))).toEqual([9, 7, 5, 4, 1]);
+  fc.assert(
+    fc.property(fc.nat(100_000), fc.array(fc.integer({ min: 1, max: 100 }), { minLength: 1, maxLength: 8 }), (n, weights) => {
+      const sum = weights.reduce((a, b) => a + b);
+      const shares = shareOut(n, weights.map((w) => w / sum));
+      expect(shares.reduce((a, b) => a + b)).toBe(n);
+      shares.forEach((s, i) => expect(Math.abs(s - (n * weights[i]!) / sum)).toBeLessThan(1 + 1e-6));
+    }),
+  );
+});
+
+describe("lengths", () => {
+  test("an inch is 25.4 mm exactly (international yard and pound agreement, 1959; NIST SP 811)", () => {
+    expect(readLength("1in")).toBe(25.4);
+    expect(readLength("1 ft")).toBeCloseTo(304.8, 9);
+    expect(readLength('7 1/2"')).toBe(190.5);
+    expect(readLength("7½", "in")).toBe(190.5);
+    expect(readLength("12,5 cm")).toBe(125);
+    for (const bad of ["", "in", "1/0in", "-3mm", "3 furlongs", "1e5mm", "7 1/2"]) expect(readLength(bad)?.valueOf() ?? null).toBeNull();
+  });
+  test("wire gauges by ASTM B258: d = 0.127 mm × 92^((36 − n)/39)", () => {
+    // The standard's table to three places
+    for (const [n, mm] of [[18, 1.024], [20, 0.812], [22, 0.644], [24, 0.511], [26, 0.405], [28, 0.321]] as const) expect(gaugeMm(n)).toBeCloseTo(mm, 3);
+  });
+  test("18 to 20 of 11/0 seed beads go to an inch (common practice, no source)", () => {
+    for (const along of [1.3, 1.41]) {
+      const perInch = counted("(s) to 1in", {}, { key: [{ key: "s", name: "11/0", kind: "bead", alongMm: along }] }).counts.s!;
+      expect(perInch).toBeGreaterThanOrEqual(18);
+      expect(perInch).toBeLessThanOrEqual(20);
+    }
+  });
+  test("what is said can be read again, to a sixteenth; a cut is never said too short", () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1, max: 900, noNaN: true }), (mm) => {
+        expect(Math.abs(readLength(sayLength(mm, "in"), "in")! - mm)).toBeLessThanOrEqual(25.4 / 32 + 1e-9);
+        expect(readLength(sayCut(mm, "in"))!).toBeGreaterThanOrEqual(mm - 0.0011);
+        expect(readLength(sayCut(mm, "mm"))!).toBeGreaterThanOrEqual(mm - 0.0011);
+      }),
+    );
+    expect(sayCut(917.04, "in")).toBe("36 1/8 in");
+    expect(sayRun(304.8 * 112, "in")).toBe("112 ft");
+    expect(sayRun(12_345, "mm")).toBe("12.35 m");
+  });
+});

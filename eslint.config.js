@@ -1,0 +1,44 @@
+import hooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+/** One way only: web → core ← server; a feature, and a folder of the core, is reached by its index. */
+const only = (patterns) => ({ "no-restricted-imports": ["error", { patterns }] });
+const insides = { regex: "^\\.\\./[a-z]+/(?!index\\.ts$)[^/]+\\.ts$", message: "Reach another folder of the core by its index." };
+
+export default tseslint.config(
+  { ignores: ["**/dist/", "**/node_modules/", "core/src/shorthand/parser*.ts", ".data/", "test-results/"] },
+  ...tseslint.configs.recommended,
+  {
+    rules: {
+      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
+      "no-console": "off",
+      eqeqeq: ["error", "always", { null: "ignore" }],
+    },
+  },
+  {
+    files: ["core/src/**/*.ts"],
+    rules: {
+      ...only([
+        { group: ["node:*", "react", "pg", "express", "@jar-count/*"], message: "The core has no interface, no I/O and no Node." },
+        { ...insides, regex: "^\\.\\./(?!contract/|bom/bom)[a-z]+/(?!index\\.ts$)[^/]+\\.ts$" },
+      ]),
+      "no-restricted-globals": ["error", "window", "document", "process", "fetch", "setTimeout", "localStorage"],
+      "no-restricted-properties": ["error", { object: "Math", property: "random", message: "No unseeded randomness in the core." }, { object: "Date", property: "now", message: "No clock in the core." }],
+    },
+  },
+  {
+    files: ["web/src/**/*.{ts,tsx}"],
+    plugins: { "react-hooks": hooks },
+    rules: {
+      "react-hooks/rules-of-hooks": "error",
+      "react-hooks/exhaustive-deps": "error",
+      ...only([
+        { group: ["**/server/**", "node:*"], message: "The interface talks to the server through its API." },
+        { regex: "^\\.\\./[a-z]+/(?!index\\.ts$).+", message: "Reach another feature by its index." },
+      ]),
+    },
+  },
+  { files: ["web/src/{app,ui,api}/**"], rules: { ...only([{ regex: "features/[a-z]+/(?!index\\.ts)", message: "Reach a feature by its index." }]) } },
+  { files: ["server/src/**/*.ts"], rules: { ...only([{ group: ["**/web/**", "react"], message: "The server knows nothing of the interface." }]) } },
+  { files: ["server/src/store/**/*.ts"], rules: { ...only([{ group: ["**/http/**", "express"], message: "The store knows nothing of HTTP." }]) } },
+);
