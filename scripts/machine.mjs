@@ -2,7 +2,7 @@
  * What this project needs of the machine: dependencies, the generated parser, PostgreSQL and Chromium.
  * Node built-ins only, so that it runs before anything is installed.
  */
-import { spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
 import { accessSync, constants, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { createHash } from "node:crypto";
 import { dirname, join } from "node:path";
@@ -24,12 +24,23 @@ export async function step(what, work) {
 /** A missing right or tool, told in a sentence that says what to do. */
 export class Missing extends Error {}
 
+let running = null;
+process.on("exit", () => running?.kill("SIGTERM"));
+
+/** Runs a command to its end without blocking signals; ends it if this process ends first. */
 function run(command, args, options = {}) {
-  const result = spawnSync(command, args, { encoding: "utf8", maxBuffer: 1 << 28, ...options });
-  if (result.status !== 0) {
-    throw new Error(`${command} ${args.join(" ")} failed:\n${result.error?.message ?? ""}${result.stdout ?? ""}${result.stderr ?? ""}`.slice(-4000));
-  }
-  return result.stdout;
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { ...options, stdio: ["ignore", "pipe", "pipe"] });
+    running = child;
+    let said = "";
+    for (const stream of [child.stdout, child.stderr]) stream.on("data", (text) => (said = (said + text).slice(-4000)));
+    child.once("error", reject);
+    child.once("close", (code) => {
+      running = null;
+      if (code === 0) resolve();
+      else reject(new Error(`${command} ${args.join(" ")} failed:\n${said}`));
+    });
+  });
 }
 
 /** Remembers what a step was done from, so that it is done again only when that changed. */
@@ -57,12 +68,12 @@ export async function ensureDependencies() {
   if (major < 20 || (major === 20 && minor < 19)) throw new Missing(`Node 20.19 or newer is needed; this is ${process.versions.node}.`);
   const lock = changed("dependencies", ["package-lock.json", "package.json"]);
   if (!lock.same || !existsSync(join(root, "node_modules/.package-lock.json"))) {
-    await step("dependencies installed", () => void npm("ci"));
+    await step("dependencies installed", () => npm("ci"));
     lock.done();
   }
   const grammar = changed("grammar", ["core/src/shorthand/strand.grammar", "package-lock.json"]);
   if (!grammar.same || !existsSync(join(root, "core/src/shorthand/parser.ts"))) {
-    await step("parser made from the grammar", () => void npm("run", "-s", "grammar"));
+    await step("parser made from the grammar", () => npm("run", "-s", "grammar"));
     grammar.done();
   }
 }
@@ -70,8 +81,8 @@ export async function ensureDependencies() {
 export async function ensureBuild() {
   const sources = changed("build", ["core", "server", "web", "package-lock.json"]);
   if (sources.same && existsSync(join(root, "web/dist/index.html")) && existsSync(join(root, "server/dist/main.js"))) return;
-  await step("interface built", () => void npm("run", "-s", "build:web"));
-  await step("server built", () => void npm("run", "-s", "build:server"));
+  await step("interface built", () => npm("run", "-s", "build:web"));
+  await step("server built", () => npm("run", "-s", "build:server"));
   sources.done();
 }
 
@@ -100,14 +111,14 @@ export function chromium() {
   return findIn(pathFolders().concat("/usr/bin"), "chromium") ?? null;
 }
 
-function install(packageName, what) {
+async function install(packageName, what) {
   const by = `Install it with: apt-get install ${packageName}`;
   if (!isRoot) throw new Missing(`${what} is missing, and without root it can't be installed from here. ${by}`);
   if (!findIn(pathFolders(), "apt-get")) throw new Missing(`${what} is missing, and there is no apt-get here. Install the package ${packageName} of your system.`);
   const env = { ...process.env, DEBIAN_FRONTEND: "noninteractive" };
   try {
-    run("apt-get", ["update", "-q"], { env });
-    run("apt-get", ["install", "-y", "-q", "--no-install-recommends", packageName], { env });
+    await run("apt-get", ["update", "-q"], { env });
+    await run("apt-get", ["install", "-y", "-q", "--no-install-recommends", packageName], { env });
   } catch (error) {
     throw new Missing(`${what} could not be installed. ${by}\n${error.message}`);
   }

@@ -4,7 +4,7 @@ import type { Session } from "./database.ts";
 const COLUMNS = `c.id, c.code, c.name, c.kind, c.shape, c.colour, c.finish, c.base_unit as "baseUnit",
   c.along_mm::float8 as "alongMm", c.across_mm::float8 as "acrossMm", c.hole_mm::float8 as "holeMm",
   c.link_mm::float8 as "linkMm", c.per_gram::float8 as "perGram", c.version,
-  (select json_build_object('pack', o.pack, 'quantity', o.quantity, 'price', trim_scale(o.price)::text)
+  (select json_build_object('pack', o.pack, 'quantity', o.quantity, 'price', round(o.price, greatest(2, scale(trim_scale(o.price))))::text)
      from offers o where o.component_id = c.id limit 1) as offer,
   coalesce((select sum(b.quantity) from balances b where b.component_id = c.id), 0)::float8 as "onHand",
   exists (select from movements m where m.component_id = c.id) as moved`;

@@ -10,7 +10,7 @@ const LIST: [string, string][] = [
   ["g then m", "The months"],
   ["Ctrl+Z, Ctrl+Shift+Z", "Undo and redo in an editor"],
   ["Ctrl+S", "Save a design as a new revision"],
-  ["Ctrl+Space", "Complete a key in the shorthand"],
+  ["Ctrl+Space, Tab", "Offer keys in the shorthand, take the one offered"],
   ["Arrows, Enter, a letter", "Move on the colour tray, open a cell, search at once"],
   ["?", "These keys"],
 ];

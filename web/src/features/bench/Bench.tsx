@@ -83,7 +83,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey) || e.defaultPrevented) return;
+      if (!(e.ctrlKey || e.metaKey)) return;
       const key = e.key.toLowerCase();
       if (key === "s") {
         e.preventDefault();
@@ -190,8 +190,6 @@ function BenchOf({ found }: { found: DesignSummary }) {
                 goTo={goTo?.part === part.id ? goTo : null}
                 onChange={(steps) => editPart({ steps }, "steps")}
                 onLight={light}
-                onUndo={undo}
-                onRedo={redo}
               />
             </Suspense>
           </div>

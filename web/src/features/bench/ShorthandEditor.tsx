@@ -1,6 +1,6 @@
 import type { KeyEntry, Problem } from "@jar-count/core/contract";
 import { RESERVED, strandParser } from "@jar-count/core/shorthand";
-import { autocompletion, closeBrackets, closeBracketsKeymap, type CompletionContext, completionKeymap } from "@codemirror/autocomplete";
+import { acceptCompletion, autocompletion, closeBrackets, closeBracketsKeymap, type CompletionContext, completionKeymap } from "@codemirror/autocomplete";
 import { defaultKeymap } from "@codemirror/commands";
 import { bracketMatching, HighlightStyle, LanguageSupport, LRLanguage, syntaxHighlighting, syntaxTree } from "@codemirror/language";
 import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
@@ -24,8 +24,6 @@ export interface ShorthandEditorProps {
   goTo: { row: number; from: number; to: number } | null;
   onChange: (text: string) => void;
   onLight: (lit: Lit | null) => void;
-  onUndo: () => void;
-  onRedo: () => void;
 }
 
 const language = LRLanguage.define({
@@ -147,24 +145,25 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
           drawSelection(),
           bracketMatching(),
           closeBrackets(),
-          autocompletion({ override: [complete], icons: false }),
+          // Enter always ends the row: what is offered is taken with Tab.
+          autocompletion({ override: [complete], icons: false, defaultKeymap: false }),
           litField,
           theme,
           EditorView.lineWrapping,
           placeholder("Row 1: (3A 2B) x4"),
           labelled.of(EditorView.contentAttributes.of({ "aria-label": now.current.label, spellcheck: "false" })),
           keymap.of([
-            { key: "Mod-z", run: () => (now.current.onUndo(), true), preventDefault: true },
-            { key: "Mod-Shift-z", run: () => (now.current.onRedo(), true), preventDefault: true },
-            { key: "Mod-y", run: () => (now.current.onRedo(), true), preventDefault: true },
             ...closeBracketsKeymap,
-            ...completionKeymap,
+            { key: "Tab", run: acceptCompletion },
+            ...completionKeymap.filter((k) => k.key !== "Enter"),
             ...defaultKeymap,
           ]),
           EditorView.updateListener.of((update) => {
             if (update.docChanged && !update.transactions.some((tr) => tr.annotation(fromOutside))) now.current.onChange(update.state.doc.toString());
           }),
           EditorView.domEventHandlers({
+            // Undo and redo are the page's, over everything: the editor must not try its own.
+            keydown: (e) => (e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key),
             mousemove: (e, v) => {
               const pos = v.posAtCoords({ x: e.clientX, y: e.clientY });
               const node = pos === null ? null : syntaxTree(v.state).resolveInner(pos, 1);

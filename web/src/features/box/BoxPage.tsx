@@ -52,7 +52,7 @@ function BoxOf({ found, library, components }: { found: BoxDetail; library: Desi
   useEffect(() => {
     const { undo, redo } = store.temporal.getState();
     const onKey = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey) || e.defaultPrevented) return;
+      if (!(e.ctrlKey || e.metaKey)) return;
       const key = e.key.toLowerCase();
       if (key !== "z" && key !== "y") return;
       e.preventDefault();
