@@ -1,4 +1,4 @@
-import type { BaseUnit, Box, BoxDetail, BoxRole, Component, Design, Measures } from "../contract/index.ts";
+import type { BaseUnit, Box, BoxDetail, BoxLine, BoxRole, Component, Design, KeyEntry, Measures, PinnedDesign } from "../contract/index.ts";
 import { roleId } from "../contract/index.ts";
 import { countKit, type Kit } from "../count/index.ts";
 
@@ -26,6 +26,8 @@ export interface NeedFrom {
   line: string;
   key: string;
   boxRole: string;
+  /** Once in a kit, however many it makes. */
+  perKit: boolean;
   perBox: number;
 }
 
@@ -54,58 +56,46 @@ export interface ComponentTotal {
  * The bill of materials of a box: every design of it, counted in every colourway with the assigned components' own
  * measures. A need is rounded once, for the run: pieces are whole, millimetres and grams to 3 places upwards.
  */
-export function billOf({ box, designs, components }: BoxDetail): Bill {
-  const byId = new Map(components.map((c) => [c.id, c]));
-  const roles = new Map(box.roles.map((r) => [r.id, r]));
+export function billOf(detail: BoxDetail): Bill {
+  const { box } = detail;
   const problems: Bill["problems"] = [];
   const tell = (line: string, message: string) => {
     if (!problems.some((p) => p.line === line && p.message === message)) problems.push({ line, message });
   };
-  const chosen = picker(box);
-  const bound = new Map<string, Map<string, string>>();
-  for (const b of box.bindings) {
-    if (!bound.has(b.line)) bound.set(b.line, new Map());
-    bound.get(b.line)!.set(b.role, b.boxRole);
-  }
+  const lookUp = lookUpOf(detail);
 
   const variants = box.variants.map(({ first, second, boxes }): VariantBill => {
     const needs = new Map<string, Need>();
     const gaps = new Map<string, Gap>();
     for (const line of box.lines) {
-      const pinned = designs.find((d) => d.designId === line.designId && d.revision === line.revision);
-      if (!pinned) {
+      const counted = lookUp.count(line, first, second);
+      if (!counted) {
         tell(line.id, "The design of this line is missing.");
         continue;
       }
-      const { design } = pinned;
-      const binding = bound.get(line.id) ?? new Map<string, string>();
-      const componentOf = (key: string): { boxRole: BoxRole | undefined; component: Component | undefined } => {
-        const entry = design.key.find((e) => e.key === key);
-        const boxRole = entry && roles.get(binding.get(roleId(entry)) ?? "");
-        return { boxRole, component: boxRole && byId.get(chosen(boxRole, first, second) ?? "") };
-      };
-      const kit = countLine(design, line, (key) => componentOf(key).component);
-      for (const p of kit.problems) if (p.level === "error") tell(line.id, `${design.name}: ${p.message}`);
+      const { kit, componentOf, pinned } = counted;
+      const { name } = pinned.design;
+      for (const p of kit.problems) if (p.level === "error") tell(line.id, `${name}: ${p.message}`);
 
-      const need = (key: string, perBox: number, unit: "piece" | "mm") => {
+      const need = (key: string, perBox: number, unit: "piece" | "mm", perKit: boolean) => {
         const { boxRole, component } = componentOf(key);
-        if (!boxRole) return tell(line.id, `${design.name}: the role ${key} is not on the colour tray yet.`);
+        if (!boxRole) return tell(line.id, `${name}: the role ${key} is not on the colour tray yet.`);
         if (!component) {
           const gap = gaps.get(boxRole.id) ?? { boxRole, perBox: 0, unit };
           gaps.set(boxRole.id, { ...gap, perBox: gap.perBox + perBox });
           return;
         }
         const quantity = inBaseUnit(perBox, unit, component);
-        if (typeof quantity === "string") return tell(line.id, `${design.name}: ${quantity}`);
+        if (typeof quantity === "string") return tell(line.id, `${name}: ${quantity}`);
         const known = needs.get(component.id) ?? { component, perBox: 0, piecesPerBox: unit === "piece" ? 0 : null, run: 0, from: [] };
         known.perBox += quantity;
         if (known.piecesPerBox !== null) known.piecesPerBox += perBox;
-        known.from.push({ line: line.id, key, boxRole: boxRole.id, perBox: quantity });
+        known.from.push({ line: line.id, key, boxRole: boxRole.id, perKit, perBox: quantity });
         needs.set(component.id, known);
       };
-      for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece");
-      for (const [key, n] of Object.entries(kit.perKit)) need(key, n, "piece");
-      for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm");
+      for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece", false);
+      for (const [key, n] of Object.entries(kit.perKit)) need(key, n, "piece", true);
+      for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm", false);
     }
     for (const n of needs.values()) n.run = roundUp(n.perBox * boxes, n.component.baseUnit);
     return { first, second, boxes, needs: [...needs.values()], gaps: [...gaps.values()] };
@@ -126,18 +116,48 @@ export function billOf({ box, designs, components }: BoxDetail): Bill {
   return { variants, totals: [...totals.values()], problems };
 }
 
-/** One line of a box, counted with the measures of the components chosen for its roles. */
-function countLine(
-  design: Design,
-  line: { size: string | null; option: string | null },
-  componentOf: (key: string) => Component | undefined,
-): Kit {
-  const colourway: Record<string, Measures> = {};
-  for (const entry of design.key) {
-    const c = entry.kind === "mix" ? undefined : componentOf(entry.key);
-    if (c) colourway[entry.key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
-  }
-  return countKit(design, line.size, line.option, colourway);
+interface CountedLine {
+  line: BoxLine;
+  pinned: PinnedDesign;
+  kit: Kit;
+  /** The box role that a key of the design is bound to, and what was chosen for it in this variant. */
+  componentOf: (key: string) => { boxRole: BoxRole | undefined; component: Component | undefined };
+}
+
+/** Finds designs, roles and choices of a box by their ids once, for many questions. */
+function lookUpOf({ box, designs, components }: BoxDetail) {
+  const byId = new Map(components.map((c) => [c.id, c]));
+  const roles = new Map(box.roles.map((r) => [r.id, r]));
+  const pinned = new Map(designs.map((d) => [`${d.designId} ${d.revision}`, d]));
+  const chosen = picker(box);
+  const bound = new Map(box.bindings.map((b) => [`${b.line} ${b.role}`, b.boxRole]));
+  const entries = new Map<PinnedDesign, Map<string, KeyEntry>>();
+  return {
+    count(line: BoxLine, first: string, second: string | null): CountedLine | null {
+      const found = pinned.get(`${line.designId} ${line.revision}`);
+      if (!found) return null;
+      const known = entries.get(found) ?? new Map(found.design.key.map((e) => [e.key, e]));
+      entries.set(found, known);
+      const componentOf: CountedLine["componentOf"] = (key) => {
+        const entry = known.get(key);
+        const boxRole = entry && roles.get(bound.get(`${line.id} ${roleId(entry)}`) ?? "");
+        return { boxRole, component: boxRole && byId.get(chosen(boxRole, first, second) ?? "") };
+      };
+      // A count follows the chosen components' own measures.
+      const colourway: Record<string, Measures> = {};
+      for (const entry of found.design.key) {
+        const c = entry.kind === "mix" ? undefined : componentOf(entry.key).component;
+        if (c) colourway[entry.key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
+      }
+      return { line, pinned: found, kit: countKit(found.design, line.size, line.option, colourway), componentOf };
+    },
+  };
+}
+
+/** One line of a box, counted for a variant. */
+export function countLineOf(detail: BoxDetail, variant: Pick<VariantBill, "first" | "second">, lineId: string): CountedLine | null {
+  const line = detail.box.lines.find((l) => l.id === lineId);
+  return line ? lookUpOf(detail).count(line, variant.first, variant.second) : null;
 }
 
 /** Finds the component chosen for a box role in a variant, by what the role follows. */

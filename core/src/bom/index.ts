@@ -2,3 +2,4 @@
 export * from "./bom.ts";
 export { billAsCsv } from "./csv.ts";
 export { layTray } from "./tray.ts";
+export { originsOfNeed, type NeedOrigin } from "./origins.ts";

@@ -12,16 +12,29 @@ export interface CountOptions {
 
 /** Everything that one count worked out: the answer, and the strung parts that the picture and “where from” read. */
 export interface Counting {
+  design: Design;
   answer: Answer;
   parts: StrungPartOf[];
   roles: ReadonlyMap<string, Role>;
   /** How often each part stands in one finished item, sub-assemblies included. */
   timesUsed: ReadonlyMap<string, number>;
+  /** Beads of each mix in one finished item, before they are shared out. */
+  mixes: ReadonlyMap<string, number>;
 }
 
 export interface StrungPartOf extends StrungPart {
   part: Part;
   placings: Placing[];
+  /** The lengths cut for one of this part: of its own stringing, and those it names under cuts. */
+  cuts: MadeCut[];
+}
+
+export interface MadeCut {
+  key: string;
+  mm: number;
+  count: number;
+  /** Which of the part's named cuts it is; null for the stringing itself. */
+  named: number | null;
 }
 
 const MAX_LEVELS = 32;
@@ -115,7 +128,7 @@ class Tally {
       answer.pieces[key] = list.sort((a, b) => b.mm - a.mm);
       answer.lengthsMm[key] = round(list.reduce((sum, p) => sum + p.mm * p.count, 0));
     }
-    return { answer, parts: parts.map((part) => this.string(part)), roles: this.roles, timesUsed: this.timesUsed(parts) };
+    return { design, answer, parts: parts.map((part) => this.string(part)), roles: this.roles, timesUsed: this.timesUsed(parts), mixes: item.mixes };
   }
 
   private complain = (level: Problem["level"], part: string | null, message: string, at?: { text: string; span: Span }) => {
@@ -169,8 +182,9 @@ class Tally {
       size: this.size,
       complain: (level, span, message) => this.complain(level, part.id, message, { text, span }),
     });
-    const all = { ...strung, part, placings: placings(strung.whole, part.strands ?? 1) };
+    const all: StrungPartOf = { ...strung, part, placings: placings(strung.whole, part.strands ?? 1), cuts: [] };
     this.strung.set(part, all);
+    all.cuts = [...this.stringing(part, strung), ...(part.cuts ?? []).flatMap((cut, i) => this.cut(part, cut, i))];
     return all;
   }
 
@@ -211,8 +225,7 @@ class Tally {
       if (hangs) for (const use of this.roles.get(key)!.hangsBy) this.use(sums, use, picked, part, `what ${key} hangs by`);
     }
     for (const use of part.uses ?? []) this.use(sums, use, 1, part, "this part's findings");
-    this.stringing(part, strung, sums);
-    for (const cut of part.cuts ?? []) this.cut(part, cut, sums);
+    for (const { key, mm, count } of strung.cuts) sums.cut(key, mm, count);
     this.open.pop();
     this.limit(sums, part);
     this.sums.set(part, sums);
@@ -236,13 +249,13 @@ class Tally {
     }
   }
 
-  private stringing(part: Part, { whole }: StrungPart, sums: Sums) {
-    if (part.stringing == null) return;
+  private stringing(part: Part, { whole }: StrungPart): MadeCut[] {
+    if (part.stringing == null) return [];
     const role = this.roles.get(part.stringing);
     if (role?.type !== "stringing") {
       const what = role ? `is a ${NOUN[role.type]}` : "is not in the bead key";
       this.complain("error", part.id, `This part is strung on ${part.stringing}, which ${what}. Choose a stringing material.`);
-      return;
+      return [];
     }
     const strands = part.strands ?? 1;
     if (role.linkMm !== null) {
@@ -250,8 +263,8 @@ class Tally {
       const stretches = new Map(run.inner);
       addTo(stretches, run.first, 1);
       if (run.divided) addTo(stretches, run.last, 1);
-      for (const [links, n] of stretches) if (links > 0) sums.cut(role.key, (links + role.lossLinks) * role.linkMm, n * strands);
-      return;
+      const { key, linkMm, lossLinks } = role;
+      return [...stretches].flatMap(([links, n]) => (links > 0 ? [{ key, mm: (links + lossLinks) * linkMm, count: n * strands, named: null }] : []));
     }
     const strandsACut = part.folded ? 2 : 1;
     if (strands % strandsACut !== 0) {
@@ -267,31 +280,31 @@ class Tally {
         `A cut of ${say(part.cutMm)} mm of ${role.key} is shorter than the ${say(computed)} mm that the thread's path, take-up and tails ask for.`,
       );
     }
-    if (cutMm > 0) sums.cut(role.key, cutMm, Math.ceil(strands / strandsACut));
+    return cutMm > 0 ? [{ key: role.key, mm: cutMm, count: Math.ceil(strands / strandsACut), named: null }] : [];
   }
 
-  private cut(part: Part, cut: Cut, sums: Sums) {
+  private cut(part: Part, cut: Cut, named: number): MadeCut[] {
     const role = this.roles.get(cut.key);
     if (role?.type !== "stringing") {
       const what = role ? `is a ${NOUN[role.type]}` : "is not in the bead key";
       this.complain("error", part.id, `${cut.key} is to be cut, but it ${what}. Only stringing materials are cut.`);
-      return;
+      return [];
     }
     let mm = cut.mm ?? 0;
     if (cut.links != null) {
       if (role.linkMm === null) {
         this.complain("error", part.id, `${cut.key} is cut by links, but has no link length. Give it one in the bead key.`);
-        return;
+        return [];
       }
       mm = (cut.links + role.lossLinks) * role.linkMm;
     } else if (cut.coils != null) {
       if (role.coilMm === null) {
         this.complain("error", part.id, `${cut.key} is cut by coils, but has no length a coil. Give it one in the bead key.`);
-        return;
+        return [];
       }
       mm = cut.coils * role.coilMm;
     }
-    sums.cut(cut.key, mm, cut.count);
+    return [{ key: cut.key, mm, count: cut.count, named }];
   }
 
   private limit(sums: Sums, part: Part | null) {

@@ -1,7 +1,9 @@
 /** Counting a design: how many, how long, how often through each hole, and what is wrong in it. */
-export { count, countWhole, type Counting, type CountOptions, type StrungPartOf } from "./count.ts";
+export { count, countWhole, type Counting, type CountOptions, type MadeCut, type StrungPartOf } from "./count.ts";
 export type { Colourway, Role } from "./roles.ts";
 export { shareOut } from "./roles.ts";
 export type { Place, Placing, Strung } from "./strung.ts";
 export { MAX_NUMBER, MAX_TOTAL, type StrungPart } from "./walk.ts";
 export { countKit, type Kit } from "./kit.ts";
+export { lengthOrigins, originsOf, type Origin } from "./origins.ts";
+export { changesBetween, type Change } from "./compare.ts";

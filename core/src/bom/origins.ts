@@ -1,0 +1,51 @@
+import type { BoxDetail } from "../contract/index.ts";
+import { lengthOrigins, type Origin, originsOf } from "../count/index.ts";
+import { type Need, countLineOf, type VariantBill } from "./bom.ts";
+
+/** One row of what a box's need of a component is made of. */
+export interface NeedOrigin {
+  line: string;
+  designId: string;
+  design: string;
+  revision: number;
+  /** The size and way of the kit that need the most, where the kit serves several. */
+  size: string | null;
+  option: string | null;
+  key: string;
+  origin: Origin;
+  /** How many of the design a box holds; 1 for what is there once a kit. */
+  times: number;
+  /** Pieces, or millimetres, a box: `origin.total × times`. */
+  perBox: number;
+}
+
+/**
+ * What a component's number in a box is made of: design by design, part by part, place by place. The rows' `perBox` add
+ * up to the need's pieces (or millimetres) a box.
+ */
+export function originsOfNeed(detail: BoxDetail, variant: Pick<VariantBill, "first" | "second">, need: Need): NeedOrigin[] {
+  return need.from.flatMap(({ line: lineId, key, perKit }) => {
+    const counted = countLineOf(detail, variant, lineId);
+    if (!counted) return [];
+    const { kit, line, pinned } = counted;
+    const linear = kit.lengthsMm[key] !== undefined;
+    const wanted = linear ? kit.lengthsMm[key]! : ((perKit ? kit.perKit : kit.counts)[key] ?? 0);
+    // A kit for several sizes holds what the one that needs most needs: that one's places are listed.
+    const way = kit.ways.find(({ answer }) => (linear ? answer.lengthsMm : perKit ? answer.perKit : answer.counts)[key] === wanted);
+    if (!way) return [];
+    const origins = linear ? lengthOrigins(way, key) : originsOf(way, key).filter((o) => (o.how === "kit") === perKit);
+    const several = kit.ways.length > 1;
+    return origins.map((origin) => ({
+      line: line.id,
+      designId: line.designId,
+      design: pinned.design.name,
+      revision: line.revision,
+      size: several || line.size !== null ? way.answer.size : null,
+      option: several || line.option !== null ? way.answer.option : null,
+      key,
+      origin,
+      times: perKit ? 1 : line.times,
+      perBox: origin.total * (perKit ? 1 : line.times),
+    }));
+  });
+}

@@ -1,0 +1,85 @@
+import type { Part } from "../contract/design.ts";
+import { placeOf } from "../shorthand/index.ts";
+import type { Counting } from "./count.ts";
+import { shareOut } from "./roles.ts";
+import type { Place } from "./strung.ts";
+
+/** One of the things that add up to a number: where it stands, how much of it one part takes, and times what. */
+export interface Origin {
+  /** Null for what the whole item, or a kit, takes beside its parts. */
+  part: Part | null;
+  /** How it comes in: written in a row, hung from something written, named as a finding, shared out from a mix … */
+  how: "row" | "hangs" | "uses" | "item" | "kit" | "mix" | "strung" | "cut";
+  /** Where it is written, for what is written in a row. */
+  place: (Place & { row: number; column: number }) | null;
+  /** The text there. */
+  text: string;
+  /** Pieces, or millimetres, that one part takes because of it; for a mix its share of the item. */
+  each: number;
+  /** How often the part stands in one finished item. */
+  times: number;
+  /** What it comes to in one finished item: `each × times`. */
+  total: number;
+  /** What brings it: the mix it is shared out from, or what it hangs from. */
+  by: string | null;
+}
+
+/** What a role's count in one item, or once a kit, is made of. The totals add up to the count, and to the kit's. */
+export function originsOf(counting: Counting, key: string): Origin[] {
+  const { design, answer, roles } = counting;
+  const found = [...directOrigins(counting, key)];
+  for (const [mixKey, n] of counting.mixes) {
+    const mix = roles.get(mixKey);
+    if (mix?.type !== "mix") continue;
+    const i = mix.members.findIndex((m) => m.key === key);
+    if (i < 0) continue;
+    const own = shareOut(n, mix.members.map((m) => m.share))[i]!;
+    // The member's number, shared out again over the places where the mix is picked up.
+    const places = directOrigins(counting, mixKey);
+    const shares = shareOut(own, places.map((p) => p.total / n));
+    places.forEach((p, j) => {
+      if (shares[j]! > 0) found.push({ ...p, how: "mix", each: shares[j]!, times: 1, total: shares[j]!, by: mixKey });
+    });
+  }
+  const kit = answer.perKit[key] ?? 0;
+  if (kit > 0) {
+    const by = (design.uses ?? []).find((u) => u.per === "kit" && u.key === key) ? null : "kit";
+    found.push({ part: null, how: "kit", place: null, text: "", each: kit, times: 1, total: kit, by });
+  }
+  return found;
+}
+
+function directOrigins({ design, parts, roles, timesUsed }: Counting, key: string): Origin[] {
+  const found: Origin[] = [];
+  for (const { part, pattern, placings } of parts) {
+    const times = timesUsed.get(part.id) ?? 0;
+    if (times === 0) continue;
+    const add = (how: Origin["how"], each: number, at: Place | null, by: string | null) => {
+      if (each === 0) return;
+      const place = at && { ...at, row: placeOf(pattern.text, at).row, column: placeOf(pattern.text, at).from };
+      found.push({ part, how, place, text: at ? pattern.text.slice(at.from, at.to) : "", each, times, total: each * times, by });
+    };
+    for (const p of placings) {
+      if (p.key === key) add("row", p.picked, p.at, null);
+      if (!p.hangs) continue;
+      for (const use of roles.get(p.key)?.hangsBy ?? []) if (use.key === key) add("hangs", p.picked * use.count, p.at, p.key);
+    }
+    for (const use of part.uses ?? []) if (use.key === key) add("uses", use.count, null, null);
+  }
+  for (const use of design.uses ?? []) {
+    if (use.key === key && use.per !== "kit") found.push({ part: null, how: "item", place: null, text: "", each: use.count, times: 1, total: use.count, by: null });
+  }
+  return found;
+}
+
+/** What the length of a stringing role in one item is made of: its cuts, part by part. */
+export function lengthOrigins({ parts, timesUsed }: Counting, key: string): Origin[] {
+  return parts.flatMap(({ part, cuts, pattern }) => {
+    const times = timesUsed.get(part.id) ?? 0;
+    return cuts.flatMap((cut): Origin[] =>
+      cut.key === key && times > 0
+        ? [{ part, how: cut.named === null ? "strung" : "cut", place: null, text: cut.named === null ? pattern.text : "", each: cut.mm * cut.count, times, total: cut.mm * cut.count * times, by: null }]
+        : [],
+    );
+  });
+}

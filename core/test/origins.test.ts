@@ -1,0 +1,78 @@
+import { readdirSync, readFileSync } from "node:fs";
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { billOf, originsOfNeed } from "../src/bom/index.ts";
+import { readArchive } from "../src/archive/index.ts";
+import { type Answer, type BoxDetail, Design } from "../src/contract/index.ts";
+import { changesBetween, countWhole, lengthOrigins, originsOf } from "../src/count/index.ts";
+import { written } from "./designs.ts";
+import { pattern } from "./patterns.ts";
+
+const sum = (list: { total: number }[]) => list.reduce((s, o) => s + o.total, 0);
+
+function addsUp(design: Design, size: string | null, option: string | null) {
+  const counting = countWhole(design, { size, option });
+  const { counts, perKit, lengthsMm } = counting.answer;
+  for (const { key, kind } of design.key) {
+    if (kind === "mix") continue; // shared out: its members carry its number
+    expect(sum(originsOf(counting, key)), key).toBe((counts[key] ?? 0) + (perKit[key] ?? 0));
+    expect(sum(lengthOrigins(counting, key)), key).toBeCloseTo(lengthsMm[key] ?? 0, 4);
+  }
+}
+
+describe("what is listed adds up to the count", () => {
+  const folder = new URL("./examples/", import.meta.url);
+  for (const file of readdirSync(folder)) {
+    const { design, answers } = JSON.parse(readFileSync(new URL(file, folder), "utf8")) as { design: unknown; answers: Answer[] };
+    test(file, () => answers.forEach(({ size, option }) => addsUp(Design.parse(design), size, option)));
+  }
+  test("of any pattern", () => {
+    fc.assert(fc.property(pattern, (text) => addsUp(written(text, { makes: 3, stringing: "TH" }), null, null)));
+  });
+  test("123 of the worked necklace, place by place", () => {
+    const { design } = JSON.parse(readFileSync(new URL("glaze-drip-necklace.json", folder), "utf8")) as { design: unknown };
+    const counting = countWhole(Design.parse(design));
+    expect(originsOf(counting, "b").map((o) => [o.part?.name, o.place?.row, o.place?.column, o.text, o.each, o.times])).toEqual([
+      ["Strand", 1, "ends: (X, space 4mm, (P ".length, "4b", 112, 1],
+      ["Strand", 1, "ends: (X, space 4mm, (P 4b) x14, 3O ".length, "2b", 4, 1],
+      ["Drop", 1, "loop(".length, "7b", 7, 1],
+    ]);
+  });
+});
+
+test("the rows listed for every component of the demo add up to its number, in every colourway of every box", () => {
+  const root = new URL("../../demo/", import.meta.url);
+  const files: Record<string, string> = {};
+  for (const path of readdirSync(root, { recursive: true }) as string[]) if (/\.(json|csv)$/.test(path)) files[path] = readFileSync(new URL(path, root), "utf8");
+  const found = readArchive(files);
+  if ("faults" in found) throw new Error(JSON.stringify(found.faults));
+  const { archive } = found;
+  const checked = new Set<string>();
+  for (const box of archive.boxes) {
+    const detail: BoxDetail = {
+      box: { ...box, version: 1 },
+      designs: archive.designs.flatMap((d) => d.revisions.map((r) => ({ designId: d.id, revision: r.no, newest: r.no, design: r.design }))),
+      components: archive.components.map((c) => ({ ...c, version: 1, onHand: 0, moved: false })),
+    };
+    for (const variant of billOf(detail).variants) {
+      for (const need of variant.needs) {
+        const rows = originsOfNeed(detail, variant, need);
+        expect(rows.reduce((s, r) => s + r.perBox, 0), need.component.name).toBeCloseTo(need.piecesPerBox ?? need.perBox, 4);
+        checked.add(need.component.id);
+      }
+    }
+  }
+  expect(checked.size).toBeGreaterThan(70);
+});
+
+test("changes between two states of a design follow a renamed role", () => {
+  const before = written("3A 2B", { stringing: "TH" });
+  const after = { ...before, key: before.key.map((e) => (e.key === "A" ? { ...e, key: "Z", id: "A" } : e)), parts: [{ ...before.parts[0]!, steps: "5Z C" }] };
+  expect(changesBetween(before, before)).toEqual([]);
+  expect(changesBetween(before, after).map((c) => [c.role, c.key, c.from, c.to])).toEqual([
+    ["A", "Z", 3, 5],
+    ["B", "B", 2, 0],
+    ["C", "C", 0, 1],
+    ["TH", "TH", 12, 15],
+  ]);
+});
