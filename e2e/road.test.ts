@@ -108,7 +108,9 @@ test("in the demo, a changed row changes count, cost and shortage, and stays", a
   await stage(page, "Counts");
   await expect(rounds).toContainText("22");
   await stage(page, "Designs");
-  await page.getByRole("button", { name: "Use it" }).click();
+  await page.getByRole("button", { name: "What would change" }).click();
+  await expect(page.getByRole("dialog").getByRole("row", { name: /^H 8 mm round/ })).toBeVisible();
+  await page.getByRole("button", { name: "Use revision 2" }).click();
   await expect(page.getByText("counted by revision 2")).toBeVisible();
   await stage(page, "Counts");
   await expect(rounds).not.toContainText("22");

@@ -25,10 +25,10 @@ export function parsePattern(text: string): Pattern {
 function read(text: string): Pattern {
   if (text.length > MAX_TEXT) {
     const message = `This part is ${text.length.toLocaleString("en")} characters long; at most 20,000 can be read. Split it into parts.`;
-    return { text, rows: [], problems: [{ from: 0, to: text.length, message }] };
+    return { text, rows: [], comments: [], problems: [{ from: 0, to: text.length, message }] };
   }
   const scan = scanBrackets(text);
-  if (scan.tooDeep) return { text, rows: [], problems: [scan.tooDeep] };
+  if (scan.tooDeep) return { text, rows: [], comments: [], problems: [scan.tooDeep] };
   return new Reader(text, scan).pattern();
 }
 
@@ -105,7 +105,7 @@ class Reader {
       else if (node.type.isError) this.unreadable(node, "Pattern");
     }
     this.problems.sort((a, b) => a.from - b.from);
-    return { text: this.text, rows, problems: this.problems };
+    return { text: this.text, rows, comments: commentsIn(top).map((c) => ({ from: c.from, to: c.to, text: this.of(c).trimEnd() })), problems: this.problems };
   }
 
   private row(node: SyntaxNode): Row {
@@ -314,5 +314,13 @@ const clip = (text: string) => (text.length > 24 ? `${text.slice(0, 24)}…` : t
 function children(node: SyntaxNode): SyntaxNode[] {
   const found: SyntaxNode[] = [];
   for (let child = node.firstChild; child; child = child.nextSibling) found.push(child);
+  return found;
+}
+
+function commentsIn(top: SyntaxNode): Span[] {
+  const found: Span[] = [];
+  top.cursor().iterate((node) => {
+    if (node.name === "Comment") found.push({ from: node.from, to: node.to });
+  });
   return found;
 }

@@ -51,6 +51,8 @@ export interface SyntaxProblem extends Span {
 export interface Pattern {
   text: string;
   rows: Row[];
+  /** Notes after #, with their sign, in their order. */
+  comments: (Span & { text: string })[];
   problems: SyntaxProblem[];
 }
 

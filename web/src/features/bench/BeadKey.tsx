@@ -1,5 +1,6 @@
-import { type Answer, type Design, FINISHES, type KeyEntry, ROLE_KINDS, SHAPES } from "@jar-count/core/contract";
-import { type Appearance } from "@jar-count/core/picture";
+import { type Design, FINISHES, type KeyEntry, ROLE_KINDS, SHAPES } from "@jar-count/core/contract";
+import { type Counting, lengthOrigins, type Origin, originsOf } from "@jar-count/core/count";
+import type { Appearance } from "@jar-count/core/picture";
 import { keyFault } from "@jar-count/core/shorthand";
 import { ChevronDown, ChevronRight, Trash2 } from "lucide-react";
 import { Fragment, useState } from "react";
@@ -8,6 +9,7 @@ import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import type { Lit } from "../../ui/StrandPicture.tsx";
+import { useSayOrigin, WhereFrom } from "../../ui/WhereFrom.tsx";
 import { countedKeys, ItemList, KeySelect, Uses } from "./Lists.tsx";
 import { freeKey, keysOf } from "./useBench.ts";
 
@@ -15,7 +17,9 @@ interface Props {
   design: Design;
   looks: ReadonlyMap<string, Appearance>;
   /** One answer a size, or one in all. */
-  answers: readonly { label: string; answer: Answer }[];
+  answers: readonly { label: string; counting: Counting }[];
+  /** Goes to a place in the rows and lights it. */
+  onGo: (column: number, key: string, origin: Origin) => void;
   lit: Lit | null;
   onLight: (lit: Lit | null) => void;
   onChange: (key: KeyEntry[], together?: string) => void;
@@ -29,11 +33,10 @@ const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[]
 ];
 
 /** The bead key: every role of the design, its measures, and how many of it each size takes. */
-export function BeadKey({ design, looks, answers, lit, onLight, onChange }: Props) {
+export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo }: Props) {
   const [open, setOpen] = useState<string | null>(null);
-  const say = useSayQuantity();
   const set = (i: number, change: Partial<KeyEntry>, together?: string) => onChange(design.key.map((e, j) => (j === i ? { ...e, ...change } : e)), together);
-  const passes = (key: string) => Math.max(0, ...answers.flatMap(({ answer }) => answer.parts.map((p) => p.passes[key] ?? 0)));
+  const passes = (key: string) => Math.max(0, ...answers.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
   const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
     const key = freeKey(keysOf(design));
     onChange([...design.key, { key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh }]);
@@ -55,7 +58,7 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange }: Prop
           </thead>
           <tbody>
             {design.key.map((entry, i) => {
-              const counted = answers.map(({ answer }) => (entry.kind === "stringing" ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0)));
+              const counted = answers.map(({ counting: { answer } }) => (entry.kind === "stringing" ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0)));
               const id = entry.id ?? entry.key;
               return (
                 <Fragment key={id}>
@@ -84,7 +87,9 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange }: Prop
                     </td>
                     {counted.map((n, j) => (
                       <td key={answers[j]!.label} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
-                        {entry.kind === "mix" ? <span className="font-normal text-muted">shared</span> : n === 0 ? <span className="font-normal text-muted">0</span> : entry.kind === "stringing" ? say(n, "length") : sayNumber(n)}
+                        {entry.kind === "mix" ? <span className="font-normal text-muted">shared</span> : n === 0 ? <span className="font-normal text-muted">0</span> : (
+                          <Origins entry={entry} n={n} counting={answers[j]!.counting} where={answers[j]!.label} onGo={(origin) => onGo(j, entry.key, origin)} />
+                        )}
                       </td>
                     ))}
                     <td className="num text-muted">{passes(entry.key) || ""}</td>
@@ -114,6 +119,20 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange }: Prop
         ))}
       </div>
     </section>
+  );
+}
+
+function Origins({ entry, n, counting, where, onGo }: { entry: KeyEntry; n: number; counting: Counting; where: string; onGo: (origin: Origin) => void }) {
+  const say = useSayQuantity();
+  const linear = entry.kind === "stringing";
+  const sayOrigin = useSayOrigin(linear);
+  const amount = (x: number) => (linear ? say(x, "length") : sayNumber(x));
+  const rows = () =>
+    (linear ? lengthOrigins : originsOf)(counting, entry.key).map((o, i) => ({ id: String(i), ...sayOrigin(o), total: amount(o.total), go: o.part ? () => onGo(o) : undefined }));
+  return (
+    <WhereFrom label={`Where ${amount(n)} of ${entry.key} come from, ${where}`} title={`${entry.name}, ${where}`} rows={rows} total={amount(n)}>
+      {amount(n)}
+    </WhereFrom>
   );
 }
 

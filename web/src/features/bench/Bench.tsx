@@ -1,10 +1,11 @@
 import { Design as DesignContract, type Design, type DesignSummary, type Part } from "@jar-count/core/contract";
 import { countWhole } from "@jar-count/core/count";
 import { appearancesOf, layOut } from "@jar-count/core/picture";
+import { formatPattern, placeOf } from "@jar-count/core/shorthand";
 import { useQuery } from "@tanstack/react-query";
-import { Download, Plus, Redo2, Undo2 } from "lucide-react";
+import { AlignLeft, Download, History, Plus, Redo2, Undo2 } from "lucide-react";
 import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { useParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { designQuery } from "../../api/queries.ts";
 import { isChanged } from "../../app/draft.ts";
@@ -17,6 +18,7 @@ import { designFileName, download } from "../designs/index.ts";
 import { BeadKey } from "./BeadKey.tsx";
 import { BenchTally } from "./BenchTally.tsx";
 import { PartFields } from "./PartFields.tsx";
+import { Revisions } from "./Revisions.tsx";
 import { useDesignDraft } from "./useBench.ts";
 import { WholeItem } from "./WholeItem.tsx";
 
@@ -49,6 +51,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const option = options.length === 0 ? null : options.some((o) => o.key === chosenOption) ? chosenOption : options[0]!.key;
   const [lit, light] = useState<Lit | null>(null);
   const [goTo, setGoTo] = useState<{ part: string; row: number; from: number; to: number } | null>(null);
+  const [lookingBack, setLookingBack] = useState(false);
   const [why, setWhy] = useState("");
   const [saveFault, setSaveFault] = useState<string[]>([]);
 
@@ -57,14 +60,14 @@ function BenchOf({ found }: { found: DesignSummary }) {
   // Other sizes' columns may follow a moment later; the size looked at never does.
   const slow = useDeferredValue(design);
   const answers = useMemo(
-    () => (sizes.length === 0 ? [] : sizes.map((s) => ({ size: s, answer: countWhole(slow, { size: s, option }).answer }))),
+    () => (sizes.length === 0 ? [] : sizes.map((s) => ({ size: s, counting: countWhole(slow, { size: s, option }) }))),
     [slow, sizes, option],
   );
   const looks = useMemo(() => appearancesOf(design.key), [design.key]);
   const strung = counting.parts.find((p) => p.part.id === part?.id);
   const picture = useMemo(() => (strung ? layOut(counting, strung, looks) : null), [counting, strung, looks]);
   const labelOf = (key: string) => (design.sizes ?? []).find((s) => s.key === key)?.label ?? key;
-  const columns = sizes.length === 0 ? [{ label: "an item", answer: counting.answer }] : answers.map((a) => ({ label: labelOf(a.size), answer: a.size === size ? counting.answer : a.answer }));
+  const columns = sizes.length === 0 ? [{ label: "an item", counting }] : answers.map((a) => ({ label: labelOf(a.size), counting: a.size === size ? counting : a.counting }));
 
   const editPart = (change: Partial<Part>, together?: string) =>
     part && edit((d) => ({ ...d, parts: d.parts.map((p) => (p.id === part.id ? { ...p, ...change } : p)) }), together && `${part.id}-${together}`);
@@ -104,6 +107,31 @@ function BenchOf({ found }: { found: DesignSummary }) {
     };
   }, [save, store, undo, redo]);
 
+  /** Goes to a stretch of a part's text, and lights it there and in the picture. */
+  const show = useCallback(
+    (partId: string, key: string, at: { from: number; to: number } | null) => {
+      choosePart(partId);
+      const text = store.getState().doc.parts.find((p) => p.id === partId)?.steps ?? "";
+      if (at && at.to <= text.length) {
+        const { row, from, to } = placeOf(text, at);
+        setGoTo({ part: partId, row, from, to });
+      }
+      light(at ? { key, part: partId, ...at } : { key });
+    },
+    [store],
+  );
+  // An address may name a place: a count in a box that was asked where it comes from.
+  const [place, setPlace] = useSearchParams();
+  useEffect(() => {
+    const [partId, key, from, to] = ["part", "key", "from", "to"].map((name) => place.get(name));
+    if (!key) return;
+    chooseSize(place.get("size"));
+    chooseOption(place.get("option"));
+    if (partId) show(partId, key, from && to ? { from: Number(from), to: Number(to) } : null);
+    else light({ key });
+    setPlace({}, { replace: true });
+  }, [place, setPlace, show]);
+
   const go = (partId: string, at: { row: number; from: number; to: number } | null) => {
     choosePart(partId);
     if (at) setGoTo({ part: partId, ...at });
@@ -123,6 +151,8 @@ function BenchOf({ found }: { found: DesignSummary }) {
           <div className="flex flex-wrap items-center gap-1.5">
             <IconButton label="Undo" disabled={past === 0} onClick={undo}><Undo2 size={17} /></IconButton>
             <IconButton label="Redo" disabled={future === 0} onClick={redo}><Redo2 size={17} /></IconButton>
+            <IconButton label="Revisions" onClick={() => setLookingBack(true)}><History size={17} /></IconButton>
+            <IconButton label="Tidy the rows" onClick={() => part && editPart({ steps: formatPattern(part.steps ?? "") })}><AlignLeft size={17} /></IconButton>
             <IconButton label="Save as a design file" onClick={() => download(designFileName(design.name), `${JSON.stringify(design, null, 2)}\n`, "application/json")}>
               <Download size={17} />
             </IconButton>
@@ -139,6 +169,12 @@ function BenchOf({ found }: { found: DesignSummary }) {
         )}
       </header>
       <DraftNotices store={store} what="design" />
+      <Revisions id={found.id} design={design} open={lookingBack} onClose={() => setLookingBack(false)}
+        onTakeUp={(old, no) => {
+          edit(() => old);
+          setWhy(`Back to revision ${no}`);
+          setLookingBack(false);
+        }} />
 
       <div className="flex flex-wrap items-center justify-between gap-3 px-6 py-3">
         <div role="group" aria-label="Parts" className="flex flex-wrap items-center gap-1">
@@ -197,7 +233,11 @@ function BenchOf({ found }: { found: DesignSummary }) {
             onRemove={() => editDesign({ parts: design.parts.filter((p) => p.id !== part.id) })} />
         </>
       )}
-      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={(key, together) => editDesign({ key }, together)} />
+      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={(key, together) => editDesign({ key }, together)}
+        onGo={(column, key, origin) => {
+          if (sizes[column] !== undefined) chooseSize(sizes[column]);
+          if (origin.part) show(origin.part.id, key, origin.place);
+        }} />
       <WholeItem design={design} onChange={editDesign} />
     </Page>
   );

@@ -1,3 +1,5 @@
+import type { Need, VariantBill } from "@jar-count/core/bom";
+import type { CostLine } from "@jar-count/core/cost";
 import { useState } from "react";
 import { Link } from "react-router";
 import { Chip } from "../../ui/Bead.tsx";
@@ -5,11 +7,14 @@ import { ButtonLink, Empty } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { SECTIONS } from "./CountsStage.tsx";
+import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import type { BoxWork } from "./useBox.ts";
+import { useNeedRows } from "./useNeedRows.tsx";
 import { WaySwitch } from "./WaySwitch.tsx";
 
 /** What the materials of a box cost, colourway by colourway, and the lines that add up to it. */
-export function CostStage({ work: { box, bill, cost } }: { work: BoxWork }) {
+export function CostStage({ work }: { work: BoxWork }) {
+  const { box, bill, cost } = work;
   const [way, setWay] = useState<string | null>(null);
   const money = useSayMoney();
   const say = useSayQuantity();
@@ -70,7 +75,7 @@ export function CostStage({ work: { box, bill, cost } }: { work: BoxWork }) {
                     </th>
                     <td className="num">{say(l.need.run, l.component.baseUnit)}</td>
                     <td className="num text-muted">{l.component.offer ? `${money(l.component.offer.price)} a ${l.component.offer.pack.slice(0, 30)}` : ""}</td>
-                    <td className="num font-semibold">{l.cost === null ? <span className="font-medium text-low"><Diamond /> no price</span> : money(l.cost)}</td>
+                    <td className="num font-semibold">{l.cost === null ? <span className="font-medium text-low"><Diamond /> no price</span> : <CostOrigins work={work} line={l} variant={bill.variants[i]!} />}</td>
                   </tr>
                 ))}
               </tbody>
@@ -83,5 +88,20 @@ export function CostStage({ work: { box, bill, cost } }: { work: BoxWork }) {
       </div>
       <p className="pt-3 text-xs text-muted">By pack price, to the cent once a line. Spares, bags, postage and labour are not in it yet.</p>
     </section>
+  );
+}
+
+/** A line's cost: so much of it at what a base unit costs, and where that much comes from. */
+function CostOrigins({ work, line, variant }: { work: BoxWork; line: CostLine & { need: Need }; variant: VariantBill }) {
+  const money = useSayMoney();
+  const say = useSayQuantity();
+  const { component, need } = line;
+  const rows = useNeedRows(work, variant, need);
+  const aBox = need.piecesPerBox ?? need.perBox;
+  return (
+    <WhereFrom label={`Where ${money(line.cost!)} for ${component.name} comes from`} title={`${component.name}: what a box takes`} rows={rows} total={say(aBox, component.baseUnit === "mm" ? "mm" : "piece")}
+      note={`× ${sayNumber(variant.boxes)} boxes is ${say(need.run, component.baseUnit)} for the run, at ${money(component.offer!.price)} ÷ ${say(component.offer!.quantity, component.baseUnit)}: ${money(line.cost!)}.`}>
+      {money(line.cost!)}
+    </WhereFrom>
   );
 }

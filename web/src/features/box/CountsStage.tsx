@@ -1,4 +1,4 @@
-import { billAsCsv, type Gap } from "@jar-count/core/bom";
+import { billAsCsv, type Gap, type Need, type VariantBill } from "@jar-count/core/bom";
 import type { Component } from "@jar-count/core/contract";
 import { Download } from "lucide-react";
 import { Fragment, useState } from "react";
@@ -7,7 +7,9 @@ import { Chip } from "../../ui/Bead.tsx";
 import { Button, Empty, ButtonLink } from "../../ui/controls.tsx";
 import { JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
 import { download } from "../designs/index.ts";
+import { type OriginRow, WhereFrom } from "../../ui/WhereFrom.tsx";
 import type { BoxWork } from "./useBox.ts";
+import { useNeedRows } from "./useNeedRows.tsx";
 import { WaySwitch } from "./WaySwitch.tsx";
 
 export const SECTIONS: { title: string; kinds: string[] }[] = [
@@ -19,6 +21,7 @@ export const SECTIONS: { title: string; kinds: string[] }[] = [
 
 interface Row {
   component: Component;
+  from: { variant: VariantBill; need: Need }[];
   /** Least and most a box, over the colourways looked at: pieces, or the length that is cut. */
   least: number;
   most: number;
@@ -48,11 +51,12 @@ export function CountsStage({ work }: { work: BoxWork }) {
   for (const v of looked) {
     for (const need of v.needs) {
       const total = bill.totals.find((t) => t.component.id === need.component.id)!;
-      const row = rows.get(need.component.id) ?? { component: need.component, least: Infinity, most: 0, run: 0, runInAll: total.run, short: total.short };
+      const row = rows.get(need.component.id) ?? { component: need.component, from: [], least: Infinity, most: 0, run: 0, runInAll: total.run, short: total.short };
       const aBox = need.piecesPerBox ?? need.perBox;
       row.least = Math.min(row.least, aBox);
       row.most = Math.max(row.most, aBox);
       row.run += need.run;
+      row.from.push({ variant: v, need });
       rows.set(need.component.id, row);
     }
   }
@@ -96,9 +100,13 @@ export function CountsStage({ work }: { work: BoxWork }) {
                         <Link to={`/jars/${r.component.id}`} className="min-w-0 [overflow-wrap:anywhere] hover:underline">{r.component.name}</Link>
                       </span>
                     </th>
-                    <td className="num">{r.least === r.most ? say(r.most, aBoxUnit(r)) : <Fragment>{say(r.least, aBoxUnit(r))} – {say(r.most, aBoxUnit(r))}</Fragment>}</td>
+                    <td className="num">
+                      <BoxOrigins work={work} row={r}>{r.least === r.most ? say(r.most, aBoxUnit(r)) : <Fragment>{say(r.least, aBoxUnit(r))} – {say(r.most, aBoxUnit(r))}</Fragment>}</BoxOrigins>
+                    </td>
                     <td className="num text-muted">none</td>
-                    <td className="num font-semibold">{say(r.run, r.component.baseUnit)}</td>
+                    <td className="num font-semibold">
+                      <RunOrigins work={work} row={r} onWay={chosen === "all" ? setWay : undefined} />
+                    </td>
                     {one && <td className="num text-muted">{say(r.runInAll, r.component.baseUnit)}</td>}
                     <td className="num">{say(r.component.onHand, r.component.baseUnit)}</td>
                     <td className="px-1!"><JarGauge onHand={r.component.onHand} needed={r.runInAll} /></td>
@@ -128,5 +136,42 @@ export function CountsStage({ work }: { work: BoxWork }) {
       </div>
       {one && <p className="px-6 pt-3 text-xs text-muted">Short is told over all colourways of the box, since they share the jar.</p>}
     </section>
+  );
+}
+
+/** What one box takes, place by place; over several colourways, of the first that takes the most. */
+function BoxOrigins({ work, row, children }: { work: BoxWork; row: Row; children: React.ReactNode }) {
+  const linear = row.component.baseUnit === "mm";
+  const { variant, need } = row.from.find((f) => (f.need.piecesPerBox ?? f.need.perBox) === row.most) ?? row.from[0]!;
+  const rows = useNeedRows(work, variant, need);
+  const way = work.box.colourways.find((c) => c.id === variant.first)?.name ?? "";
+  const say = useSayQuantity();
+  return (
+    <WhereFrom label={`Where ${say(row.most, linear ? "mm" : "piece")} a box of ${row.component.name} come from`} title={`${row.component.name}, a box of ${way}`} rows={rows}
+      total={say(row.most, linear ? "mm" : "piece")} note="A kit for several sizes holds what the one that needs most needs: its places are listed.">
+      {children}
+    </WhereFrom>
+  );
+}
+
+/** What the run takes, colourway by colourway. */
+function RunOrigins({ work, row, onWay }: { work: BoxWork; row: Row; onWay: ((id: string) => void) | undefined }) {
+  const say = useSayQuantity();
+  const { baseUnit, perGram, name } = row.component;
+  const rows = (): OriginRow[] =>
+    row.from.map(({ variant, need }) => {
+      const aBox = need.piecesPerBox ?? need.perBox;
+      return {
+        id: variant.first,
+        where: work.box.colourways.find((c) => c.id === variant.first)?.name ?? "",
+        how: `${say(aBox, baseUnit === "mm" ? "mm" : "piece")} a box × ${sayNumber(variant.boxes)} boxes${baseUnit === "g" ? ` ÷ ${perGram} a gram` : ""}`,
+        total: say(need.run, baseUnit),
+        go: onWay && (() => onWay(variant.first)),
+      };
+    });
+  return (
+    <WhereFrom label={`Where the run's ${say(row.run, baseUnit)} of ${name} come from`} title={`${name}, the run`} rows={rows} total={say(row.run, baseUnit)}>
+      {say(row.run, baseUnit)}
+    </WhereFrom>
   );
 }

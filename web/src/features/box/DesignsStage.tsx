@@ -1,10 +1,11 @@
 import type { BoxLine } from "@jar-count/core/contract";
-import { countKit } from "@jar-count/core/count";
+import { changesBetween, countKit } from "@jar-count/core/count";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 import { Choose } from "../../ui/Choose.tsx";
-import { Button, ButtonLink, Empty, IconButton } from "../../ui/controls.tsx";
+import { Changes } from "../../ui/Changes.tsx";
+import { Button, ButtonLink, Dialog, Empty, IconButton } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import type { BoxWork } from "./useBox.ts";
@@ -12,6 +13,12 @@ import type { BoxWork } from "./useBox.ts";
 /** What is made from the box: which designs, how many of each, in which size and way. */
 export function DesignsStage({ work: { box, edit, designs, library } }: { work: BoxWork }) {
   const [choosing, setChoosing] = useState(false);
+  // A newer revision is offered with what it would change, never taken by itself.
+  const [offered, setOffered] = useState<string | null>(null);
+  const line = box.lines.find((l) => l.id === offered);
+  const from = line && designs.find((d) => d.designId === line.designId && d.revision === line.revision);
+  const to = from && designs.find((d) => d.designId === from.designId && d.revision === from.newest);
+  const offer = line && from && to ? { line, from, to } : null;
   const setLine = (id: string, change: Partial<BoxLine>) => edit((b) => ({ ...b, lines: b.lines.map((l) => (l.id === id ? { ...l, ...change } : l)) }));
   const add = (designId: string) => {
     const found = library.find((d) => d.id === designId)!;
@@ -59,7 +66,7 @@ export function DesignsStage({ work: { box, edit, designs, library } }: { work: 
                     {newest > line.revision && (
                       <>
                         {" · "}revision {newest} is newer{" "}
-                        <button type="button" className="link font-medium" onClick={() => setLine(line.id, { revision: newest })}>Use it</button>
+                        <button type="button" className="link font-medium" onClick={() => setOffered(line.id)}>What would change</button>
                       </>
                     )}
                   </span>
@@ -88,6 +95,15 @@ export function DesignsStage({ work: { box, edit, designs, library } }: { work: 
           })}
         </tbody>
       </table>
+      {offer && (
+        <Dialog title={`${offer.to.design.name}: revision ${offer.from.revision} to ${offer.to.revision}`.slice(0, 120)} open onClose={() => setOffered(null)} wide>
+          <Changes list={changesBetween(offer.from.design, offer.to.design, offer.line.size, offer.line.option)} none="Counts and lengths stay the same." />
+          <div className="mt-4 flex justify-end gap-2">
+            <Button onClick={() => setOffered(null)}>Stay with revision {offer.from.revision}</Button>
+            <Button look="main" onClick={() => { setLine(offer.line.id, { revision: offer.to.revision }); setOffered(null); }}>Use revision {offer.to.revision}</Button>
+          </div>
+        </Dialog>
+      )}
       <p className="mt-1 mb-4 text-xs text-muted">A kit for every size, or any way, holds for each bead the most that any of them needs.</p>
       {adder}
     </section>

@@ -1,0 +1,72 @@
+import { parsePattern } from "./parse.ts";
+import type { GroupStep, PickStep, Sequence, Span, Step } from "./syntax.ts";
+
+/**
+ * Writes a part's text in its canonical form: one row a line, single spaces, no commas, repeats as `x4`. Labels, notes
+ * and lengths stay as they were typed. A text with an error in it is left as it is, so that nothing half-typed is lost.
+ */
+export function formatPattern(text: string): string {
+  const pattern = parsePattern(text);
+  if (pattern.problems.length > 0) return text;
+  const lines: string[] = [];
+  const notes = [...pattern.comments];
+  const notesBefore = (end: number) => notes.splice(0, notes.findIndex((n) => n.from >= end) === -1 ? notes.length : notes.findIndex((n) => n.from >= end));
+  for (const row of pattern.rows) {
+    for (const note of notesBefore(row.from)) lines.push(note.text);
+    const lineEnd = text.indexOf("\n", row.to);
+    const own = notesBefore(lineEnd < 0 ? text.length + 1 : lineEnd).map((n) => n.text.replace(/^#\s*/, ""));
+    const label = row.label === null ? "" : `${row.label}: `;
+    lines.push(`${label}${sequence(row, text)}${own.length > 0 ? `  # ${own.join("; ")}` : ""}`.trim());
+  }
+  for (const note of notes) lines.push(note.text);
+  return lines.join("\n");
+}
+
+const sequence = ({ steps }: Sequence, text: string): string => steps.map((step) => write(step, text)).join(" ");
+const group = (g: GroupStep, text: string) => `(${sequence(g, text)})`;
+const pick = ({ n, key }: PickStep) => (n === 1 ? key : `${n}${key}`);
+const between = (b: GroupStep | null, text: string) => (b ? ` between ${group(b, text)}` : "");
+
+function write(step: Step, text: string): string {
+  switch (step.type) {
+    case "pick":
+      return pick(step);
+    case "group":
+      return group(step, text);
+    case "pass":
+      return step.step.type === "pick" ? `>${pick(step.step)}` : `>${group(step.step, text)}${step.times === 1 ? "" : ` x${step.times}`}`;
+    case "repeat":
+      return `${write(step.step, text)} x${step.times.n}${between(step.between, text)}`;
+    case "fit": {
+      const to = step.toMm === null ? "length" : lengthIn(step, text, /\bto\s+/);
+      const fill = step.fill === null ? "" : ` fill ${step.fill.keys.length === 1 ? step.fill.keys[0]!.key : `(${step.fill.keys.map((k) => k.key).join(" ")})`}`;
+      return `${step.group ? group(step.group, text) : "skip"} to ${to}${between(step.between, text)}${fill}`;
+    }
+    case "mirror":
+      return `${group(step.step, text)} mirror${step.around ? ` around ${pick(step.around)}` : ""}`;
+    case "each":
+      return `each(${step.branches.map((b) => sequence(b, text)).join(" | ")})`;
+    case "fringe":
+      return `fringe(${sequence(step.down, text)} | ${sequence(step.turn, text)})`;
+    case "loop":
+      return `loop${group(step.step, text)}`;
+    case "hang":
+      return `hang ${step.key}`;
+    case "skip":
+      return "links" in step.amount ? `skip ${step.amount.links}` : `skip ${lengthIn(step, text, /^skip\s*/)}`;
+    case "space":
+      return step.pick ? `space ${pick(step.pick)}` : `space ${lengthIn(step, text, /^space\s*/)}`;
+    case "bysize":
+      return `size{${step.branches.map((b) => `${b.size}: ${sequence(b, text)}`.trim()).join(" | ")}}`;
+  }
+}
+
+const LENGTH = /^(?:\d+[ -]\d+\/\d+|\d+\/\d+|\d+(?:[.,]\d+)?|[.,]\d+)\s*(?:mm|cm|m|in|ft|")/;
+
+/** A length as it was typed after its word; spaces inside it made single. */
+function lengthIn(step: Span & { group?: GroupStep | null }, text: string, after: RegExp): string {
+  const from = step.group ? step.group.to : step.from;
+  const said = text.slice(from, step.to);
+  const found = LENGTH.exec(said.slice((after.exec(said)?.index ?? 0) + (after.exec(said)?.[0].length ?? 0)));
+  return (found?.[0] ?? said).replace(/\s+/g, " ").replace(/(\d) (mm|cm|m|in|ft|")$/, "$1$2");
+}

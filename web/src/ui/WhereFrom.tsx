@@ -1,0 +1,137 @@
+import type { Origin } from "@jar-count/core/count";
+import { Popover } from "radix-ui";
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+import { sayNumber, useSayQuantity } from "./marks.tsx";
+
+export interface OriginRow {
+  id: string;
+  /** Where it stands, in words. */
+  where: ReactNode;
+  /** How it comes to its number: `112 in one Strand × 2`. */
+  how: ReactNode;
+  total: ReactNode;
+  /** Going there: an address, or something to do. */
+  to?: string | undefined;
+  go?: (() => void) | undefined;
+}
+
+interface Props {
+  /** What the number is, for its button's name: `Where 123 of b come from`. */
+  label: string;
+  title: ReactNode;
+  /** Made when it is opened. */
+  rows: () => OriginRow[];
+  total: ReactNode;
+  note?: ReactNode;
+  children: ReactNode;
+}
+
+/** A number that can be questioned: opens to what makes it, each row a way to go there. */
+export function WhereFrom({ label, title, rows, total, note, children }: Props) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <button type="button" aria-label={label} className="rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2">
+          {children}
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" sideOffset={4} collisionPadding={12} aria-label={label} className="z-50 max-h-[60vh] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg">
+          <p className="mb-2 font-semibold">{title}</p>
+          <Rows rows={rows()} total={total} />
+          {note && <p className="mt-2 text-xs text-muted">{note}</p>}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function Rows({ rows, total }: { rows: OriginRow[]; total: ReactNode }) {
+  const place = "w-full rounded px-1 text-left hover:bg-hush";
+  return (
+    <table className="row-table">
+      <tbody>
+        {rows.map((row) => {
+          const inside = (
+            <>
+              <span className="block font-medium text-action">{row.where}</span>
+              <span className="block text-xs text-muted">{row.how}</span>
+            </>
+          );
+          return (
+            <tr key={row.id} data-testid="origin">
+              <td className="py-1.5 pl-0!">
+                {row.to !== undefined ? (
+                  <Link to={row.to} className={`block ${place}`}>{inside}</Link>
+                ) : row.go ? (
+                  <Popover.Close asChild>
+                    <button type="button" className={place} onClick={row.go}>{inside}</button>
+                  </Popover.Close>
+                ) : (
+                  <span className="block px-1">{inside}</span>
+                )}
+              </td>
+              <td className="num font-semibold">{row.total}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+      <tfoot>
+        <tr className="font-semibold">
+          <th scope="row" className="pl-1! text-left font-semibold!">adds up to</th>
+          <td className="num" data-testid="origin-total">{total}</td>
+        </tr>
+      </tfoot>
+    </table>
+  );
+}
+
+/** Says one origin in words: where it stands, and what it is times. */
+export function useSayOrigin(linear: boolean) {
+  const say = useSayQuantity();
+  const amount = (n: number) => (linear ? say(n, "length") : sayNumber(n));
+  return (o: Origin): { where: ReactNode; how: string } => {
+    const part = o.part?.name ?? "the whole item";
+    const place = o.place ? `${part}, row ${o.place.row}, column ${o.place.column + 1}` : part;
+    const where = (
+      <>
+        {place}
+        {o.place && <code className="ml-2 font-mono text-ink">{o.text.replace(/\s+/g, " ").slice(0, 40)}</code>}
+      </>
+    );
+    const times = o.times === 1 ? "" : ` × ${sayNumber(o.times)}`;
+    const each = amount(o.each);
+    switch (o.how) {
+      case "row":
+        return { where, how: `${each} picked up in one ${part}${times}` };
+      case "hangs":
+        return { where, how: `${each} that ${o.by} hangs by in one ${part}${times}` };
+      case "uses":
+        return { where, how: `${each} named with the findings of one ${part}${times}` };
+      case "item":
+        return { where, how: `${each} for each item` };
+      case "kit":
+        return { where: "the kit", how: `${each} once a kit` };
+      case "mix":
+        return { where, how: `its share of mix ${o.by} here` };
+      case "strung":
+        return { where, how: `${each} strung for one ${part}${times}` };
+      case "cut":
+        return { where, how: `${each} named under the cuts of one ${part}${times}` };
+    }
+  };
+}
+
+/** The address of a place on the bench, which lights it there. */
+export function benchPlace(designId: string, origin: Origin, key: string, size: string | null, option: string | null): string {
+  const params = new URLSearchParams({ key });
+  if (origin.part) params.set("part", origin.part.id);
+  if (origin.place) {
+    params.set("from", String(origin.place.from));
+    params.set("to", String(origin.place.to));
+  }
+  if (size !== null) params.set("size", size);
+  if (option !== null) params.set("option", option);
+  return `/designs/${designId}?${params.toString()}`;
+}
