@@ -4,10 +4,12 @@ import express, { type Express } from "express";
 import helmet from "helmet";
 import { existsSync } from "node:fs";
 import type { Database } from "../store/database.ts";
+import { archiveRoutes } from "./archive.ts";
 import { boxRoutes } from "./boxes.ts";
 import { componentRoutes } from "./components.ts";
 import { designRoutes } from "./designs.ts";
 import { notFound } from "../refusal.ts";
+import { describeApi } from "./openapi.ts";
 import { answerWithProblem, read } from "./problem.ts";
 
 /** The whole server: the API under /api, and the built interface from `webFolder` for every other address. */
@@ -42,6 +44,10 @@ export function makeApp(db: Database, webFolder: string | null): Express {
     const workshop = read(Workshop, req.body);
     await db.query(`update workshop set name = $1, currency = $2`, [workshop.name, workshop.currency]);
     res.json(workshop);
+  });
+  app.use("/api/archive", archiveRoutes(db));
+  app.get("/api/openapi.json", (_req, res) => {
+    res.json(describeApi());
   });
   app.use("/api/components", componentRoutes(db));
   app.use("/api/designs", designRoutes(db));
