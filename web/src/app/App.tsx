@@ -18,6 +18,7 @@ const page = <M,>(load: () => Promise<M>, pick: (m: M) => React.ComponentType) =
 const designs = () => import("../features/designs/index.ts");
 const bench = () => import("../features/bench/index.ts");
 const jars = () => import("../features/jars/index.ts");
+const workshop = () => import("../features/workshop/index.ts");
 const box = () => import("../features/box/index.ts");
 
 const router = createBrowserRouter([
@@ -29,6 +30,7 @@ const router = createBrowserRouter([
       { path: "designs/:id", element: page(bench, (m) => m.Bench) },
       { path: "jars", element: page(jars, (m) => m.Jars) },
       { path: "jars/:id", element: page(jars, (m) => m.Jar) },
+      { path: "workshop", element: page(workshop, (m) => m.WorkshopPage) },
       { path: "months/new", element: page(box, (m) => m.NewMonth) },
       { path: "months/:id/:stage?", element: page(box, (m) => m.BoxPage) },
       { path: "*", element: <NotFound /> },

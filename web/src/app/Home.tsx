@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Navigate } from "react-router";
+import { Link, Navigate } from "react-router";
 import { boxesQuery } from "../api/queries.ts";
 import { ButtonLink, Empty } from "../ui/controls.tsx";
 import { Page, Waiting } from "../ui/page.tsx";
@@ -23,7 +23,7 @@ export function Home() {
         }
       >
         A month's box holds designs; designs are counted bead by bead; colourways say which jar every bead comes from.
-        Begin wherever you have something at hand.
+        Begin wherever you have something at hand, or <Link to="/workshop" className="link font-medium">take an archive in</Link>.
       </Empty>
     </Page>
   );

@@ -2,12 +2,14 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { Dialog } from "../ui/controls.tsx";
 
-const GO: Record<string, string> = { d: "/designs", j: "/jars", m: "/" };
+const GO: Record<string, string> = { d: "/designs", j: "/jars", m: "/", w: "/workshop" };
 
 const LIST: [string, string][] = [
+  ["/", "Find a design, a component or a box"],
   ["g then d", "Designs"],
   ["g then j", "Jars"],
   ["g then m", "The months"],
+  ["g then w", "The workshop"],
   ["Ctrl+Z, Ctrl+Shift+Z", "Undo and redo in an editor"],
   ["Ctrl+S", "Save a design as a new revision"],
   ["Ctrl+Space, Tab", "Offer keys in the shorthand, take the one offered"],
@@ -19,7 +21,7 @@ const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 
 /** Keys that hold everywhere: `g` and a letter goes to a room, `?` shows what there is. */
-export function Keys() {
+export function Keys({ onFind }: { onFind: () => void }) {
   const [shown, setShown] = useState(false);
   const navigate = useNavigate();
   const pending = useRef(false);
@@ -35,10 +37,14 @@ export function Keys() {
         }
       } else if (e.key === "g") pending.current = true;
       else if (e.key === "?") setShown(true);
+      else if (e.key === "/") {
+        e.preventDefault();
+        onFind();
+      }
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
-  }, [navigate]);
+  }, [navigate, onFind]);
   return (
     <Dialog title="Keys" open={shown} onClose={() => setShown(false)}>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2">

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { BoxSummary } from "@jar-count/core/contract";
 import { Moon, Plus, Sun } from "lucide-react";
+import { lazy, Suspense, useCallback, useState, useSyncExternalStore } from "react";
 import { NavLink, Outlet } from "react-router";
 import { boxesQuery, workshopQuery } from "../api/queries.ts";
 import { Segmented } from "../ui/controls.tsx";
@@ -11,26 +12,51 @@ import { useSettings } from "./settings.ts";
 const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },
   { to: "/jars", name: "Jars", key: "j" },
+  { to: "/workshop", name: "Workshop", key: "w" },
 ];
 
 export function Shell() {
+  const [finding, setFinding] = useState(false);
+  const find = useCallback(() => setFinding(true), []);
+  const online = useSyncExternalStore(watchConnection, () => navigator.onLine);
   return (
     <div className="flex min-h-screen flex-col md:flex-row">
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
         Skip to the work
       </a>
       <nav aria-label="Months and rooms" className="no-print flex shrink-0 flex-col border-rule md:sticky md:top-0 md:h-screen md:w-[180px] md:border-r">
-        <Shelf />
+        <Shelf onFind={find} />
       </nav>
       <div id="work" className="flex min-w-0 flex-1 flex-col">
+        {!online && (
+          <p role="status" className="no-print border-b border-rule bg-hush px-6 py-2 font-medium">
+            No connection. What you type is kept here, and sent when it is back.
+          </p>
+        )}
         <Outlet />
       </div>
-      <Keys />
+      <Keys onFind={find} />
+      {finding && (
+        <Suspense>
+          <Find onClose={() => setFinding(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }
 
-function Shelf() {
+const Find = lazy(() => import("./Find.tsx"));
+
+function watchConnection(changed: () => void) {
+  addEventListener("online", changed);
+  addEventListener("offline", changed);
+  return () => {
+    removeEventListener("online", changed);
+    removeEventListener("offline", changed);
+  };
+}
+
+function Shelf({ onFind }: { onFind: () => void }) {
   const boxes = useQuery(boxesQuery);
   const workshop = useQuery(workshopQuery);
   const { unit, setUnit, theme, setTheme } = useSettings();
@@ -50,6 +76,9 @@ function Shelf() {
         </li>
       </ul>
       <div className="flex flex-wrap items-center gap-x-3 border-t border-rule px-2 py-3 md:block">
+        <button type="button" onClick={onFind} className="flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 text-left hover:bg-hush md:w-full">
+          Find <kbd className="hidden font-mono text-xs text-muted md:inline">/</kbd>
+        </button>
         {ROOMS.map((room) => (
           <NavLink key={room.to} to={room.to}
             className={({ isActive }) => `flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 ${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`}>

@@ -77,7 +77,7 @@ function Rows({ rows, total }: { rows: OriginRow[]; total: ReactNode }) {
           );
         })}
       </tbody>
-      <tfoot>
+      <tfoot className="sticky bottom-0 bg-paper">
         <tr className="font-semibold">
           <th scope="row" className="pl-1! text-left font-semibold!">adds up to</th>
           <td className="num" data-testid="origin-total">{total}</td>

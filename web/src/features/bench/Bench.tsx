@@ -97,15 +97,16 @@ function BenchOf({ found }: { found: DesignSummary }) {
         else undo();
       }
     };
-    // The connection is back: what waited is sent.
-    const onOnline = () => store.getState().saving === "away" && void save();
     addEventListener("keydown", onKey);
-    addEventListener("online", onOnline);
-    return () => {
-      removeEventListener("keydown", onKey);
-      removeEventListener("online", onOnline);
-    };
-  }, [save, store, undo, redo]);
+    return () => removeEventListener("keydown", onKey);
+  }, [save, undo, redo]);
+  // A save that found nobody is tried again until it gets through.
+  const away = draft.saving === "away";
+  useEffect(() => {
+    if (!away) return;
+    const timer = setInterval(() => void save(), 4000);
+    return () => clearInterval(timer);
+  }, [away, save]);
 
   /** Goes to a stretch of a part's text, and lights it there and in the picture. */
   const show = useCallback(

@@ -1,6 +1,6 @@
 import { billAsCsv, type Gap, type Need, type VariantBill } from "@jar-count/core/bom";
 import type { Component } from "@jar-count/core/contract";
-import { Download } from "lucide-react";
+import { Download, Printer } from "lucide-react";
 import { Fragment, useState } from "react";
 import { Link } from "react-router";
 import { Chip } from "../../ui/Bead.tsx";
@@ -68,7 +68,10 @@ export function CountsStage({ work }: { work: BoxWork }) {
     <section className="pt-4" aria-label="Counts">
       <div className="no-print flex flex-wrap items-center justify-between gap-3 px-6 pb-3">
         <WaySwitch box={box} value={chosen} all onChange={setWay} />
+        <span className="flex gap-2">
+        <Button onClick={() => print()}><Printer size={16} aria-hidden /> Print the sheet</Button>
         <Button onClick={() => download(`${box.month} ${box.theme.slice(0, 80)}.csv`, billAsCsv(detail, bill, cost), "text/csv")}><Download size={16} aria-hidden /> Bill of materials (CSV)</Button>
+        </span>
       </div>
       <p className="px-6 pb-2"><strong>{chosen === "all" ? "All colourways" : box.colourways.find((c) => c.id === chosen)?.name}</strong> <span className="text-muted">{sayNumber(boxes)} boxes</span></p>
       <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Counts, scrolls sideways">
