@@ -2,9 +2,9 @@ import type { Appearance, Mark, Picture } from "@jar-count/core/picture";
 import { MM_PER_INCH } from "@jar-count/core/units";
 import { ticks } from "d3-array";
 import { scaleLinear } from "d3-scale";
-import { useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { useSettings } from "../app/settings.ts";
-import { beadSvg } from "./bead.ts";
+import { beadStamp } from "./bead.ts";
 
 /** A bead, or a stretch of the text, that is being pointed at. */
 export interface Lit {
@@ -27,75 +27,59 @@ interface Props {
 const LEAST = 2.2; // px a mm: smaller, and single seed beads can't be told apart
 const MOST = 9;
 const TALLEST = 250;
+const PAD = 8; // mm left and right
 
-/** The strand to scale, over a ruler in the person's unit. */
+/**
+ * The strand to scale, over a ruler in the person's unit. Drawn on a canvas no wider than its frame, so that a
+ * thousand beads are redrawn within a frame at every keystroke; scrolling redraws what comes into view.
+ */
 export function StrandPicture({ picture, looks, bare, label, lit, onLight }: Props) {
   const frame = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
   const [width, setWidth] = useState(780);
+  const [scrolled, setScrolled] = useState(0);
+  const theme = useThemeName();
   useLayoutEffect(() => {
-    const element = frame.current!;
-    const seen = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
-    seen.observe(element);
+    const seen = new ResizeObserver(([entry]) => setWidth(Math.max(50, Math.floor(entry!.contentRect.width))));
+    seen.observe(frame.current!);
     return () => seen.disconnect();
   }, []);
-  const id = useId();
 
-  const pad = 8;
-  const wide = picture.right - picture.left + 2 * pad;
+  const wide = picture.right - picture.left + 2 * PAD;
   const tall = Math.max(picture.bottom - picture.top, 4) + 4;
   const fits = Math.min(width / wide, TALLEST / tall, MOST);
   const scale = bare ? Math.min(width / Math.min(wide, 160), 40 / tall, 5) : Math.max(fits, Math.min(LEAST, TALLEST / tall));
-  const [w, h] = [Math.max(wide * scale, bare ? 0 : width), tall * scale];
-  const left = picture.left - pad;
-  const view = `${left} ${picture.top - 2} ${w / scale} ${h / scale}`;
+  const whole = Math.max(Math.ceil(wide * scale), width);
+  const height = Math.ceil(tall * scale);
+  const left = picture.left - PAD;
+  const from = Math.min(scrolled, whole - width);
 
-  const beads = useMemo(() => {
-    const names = [...looks.keys()];
-    const defs = names.map((key, i) => `<g id="${id}-${i}">${beadSvg(looks.get(key)!, `${id}-${i}`)}</g>`).join("");
-    const index = new Map(names.map((key, i) => [key, i]));
-    const n = (x: number) => Math.round(x * 100) / 100;
-    const links = picture.links
-      .map((l) => `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * 0.6)}" ry="${n(l.lengthMm * 0.3)}"/>`)
-      .join("");
-    const marks = picture.marks
-      .map((m) => {
-        const turn = Math.abs(m.turn) < 0.01 ? "" : ` rotate(${n(m.turn)})`;
-        return `<use href="#${id}-${index.get(m.drawn) ?? 0}" transform="translate(${n(m.x)} ${n(m.y)})${turn}" data-k="${m.key}"/>`;
-      })
-      .join("");
-    const threads = picture.threads
-      .map((t) => `<path d="M${n(t.x1)} ${n(t.y1)}L${n(t.x2)} ${n(t.y2)}"/>`)
-      .join("");
-    return `<defs>${defs}</defs><g stroke="var(--contour)" stroke-width="0.25" fill="none">${threads}</g><g fill="none" stroke="var(--ink)" stroke-opacity="0.65" stroke-width="0.35">${links}</g><g class="beads">${marks}</g>`;
-  }, [picture, looks, id]);
-
-  const art = useRef<SVGSVGElement>(null);
-  useEffect(() => {
-    const marks = art.current?.querySelectorAll<SVGUseElement>(".beads > use");
-    marks?.forEach((element, i) => {
-      const mark = picture.marks[i];
-      element.style.opacity = !lit || !mark || isLit(mark, lit) ? "" : "0.28";
-    });
-  }, [lit, picture, beads]);
+  // Stamps hold for one scale and theme, and for as long as a bead looks the same.
+  const stamps = useMemo(() => ({ for: `${scale} ${theme}`, of: new Map<string, { look: Appearance; stamp: HTMLCanvasElement }>() }), [scale, theme]);
+  useLayoutEffect(() => {
+    draw(canvas.current!, { picture, looks, stamps, scale, left: left + from / scale, top: picture.top - 2, width, height, lit: lit ?? null });
+  }, [picture, looks, stamps, scale, left, from, width, height, lit, theme]);
 
   const point = (e: React.PointerEvent) => {
-    const use = (e.target as Element).closest("use");
-    if (!use) return onLight?.(null);
-    const mark = picture.marks[[...use.parentElement!.children].indexOf(use)];
+    const at = e.currentTarget.getBoundingClientRect();
+    const x = (e.clientX - at.left) / scale + left + from / scale;
+    const y = (e.clientY - at.top) / scale + picture.top - 2;
+    const mark = markAt(picture, looks, x, y);
     onLight?.(mark ? { key: mark.key, part: mark.part, from: mark.from, to: mark.to } : null);
   };
 
   const drawing = (
-    <svg ref={art} width={w} height={h} viewBox={view} role="img" aria-label={label ?? "The strand, drawn"} className="block" data-testid="strand"
-      onPointerMove={onLight && point} onPointerLeave={onLight && (() => onLight(null))} dangerouslySetInnerHTML={{ __html: beads }} />
+    <canvas ref={canvas} role="img" aria-label={label ?? "The strand, drawn"} data-testid="strand" data-beads={picture.marks.length} style={{ width, height }}
+      className="sticky left-0 block" onPointerMove={onLight && point} onPointerLeave={onLight && (() => onLight(null))} />
   );
   if (bare) return <div ref={frame} className="overflow-hidden">{drawing}</div>;
+  const scrolls = whole > width + 1;
   return (
     <div className="border-y border-rule bg-board">
-      <div ref={frame} className="overflow-x-auto" tabIndex={w > width + 1 ? 0 : undefined} role={w > width + 1 ? "region" : undefined} aria-label={w > width + 1 ? "Strand, scroll sideways" : undefined}>
-        <div style={{ width: w }}>
+      <div ref={frame} className="overflow-x-auto" onScroll={(e) => setScrolled(e.currentTarget.scrollLeft)} tabIndex={scrolls ? 0 : undefined} role={scrolls ? "region" : undefined} aria-label={scrolls ? "Strand, scroll sideways" : undefined}>
+        <div style={{ width: whole }}>
           <div className="flex min-h-24 items-center">{drawing}</div>
-          <Ruler width={w} scale={scale} left={left} />
+          <Ruler width={whole} scale={scale} left={left} />
         </div>
       </div>
       {picture.leftOut > 0 && (
@@ -105,8 +89,97 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight }: Pro
   );
 }
 
+interface Drawing {
+  picture: Picture;
+  looks: ReadonlyMap<string, Appearance>;
+  /** Beads drawn once each, to be stamped: filled as they are needed. */
+  stamps: { of: Map<string, { look: Appearance; stamp: HTMLCanvasElement }> };
+  scale: number;
+  /** What lies at the canvas's left and top edge, mm. */
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  lit: Lit | null;
+}
+
+function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, scale, left, top, width, height, lit }: Drawing) {
+  const dense = window.devicePixelRatio || 1;
+  const [w, h] = [Math.round(width * dense), Math.round(height * dense)];
+  if (canvas.width !== w || canvas.height !== h) {
+    canvas.width = w;
+    canvas.height = h;
+  }
+  const ctx = canvas.getContext("2d")!;
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.clearRect(0, 0, w, h);
+  const colours = getComputedStyle(canvas);
+  const [contour, ink] = [colours.getPropertyValue("--contour"), colours.getPropertyValue("--ink")];
+  const k = scale * dense;
+  const right = left + width / scale;
+
+  ctx.setTransform(k, 0, 0, k, -left * k, -top * k);
+  ctx.strokeStyle = contour;
+  ctx.lineWidth = 0.25;
+  ctx.beginPath();
+  for (const t of picture.threads) {
+    ctx.moveTo(t.x1, t.y1);
+    ctx.lineTo(t.x2, t.y2);
+  }
+  ctx.stroke();
+  ctx.strokeStyle = ink;
+  ctx.globalAlpha = 0.65;
+  ctx.lineWidth = 0.35;
+  for (const link of picture.links) {
+    if (link.x + link.lengthMm < left || link.x - link.lengthMm > right) continue;
+    ctx.beginPath();
+    ctx.ellipse(link.x, link.y, link.lengthMm * 0.6, link.lengthMm * 0.3, 0, 0, 2 * Math.PI);
+    ctx.stroke();
+  }
+  for (const mark of picture.marks) {
+    if (mark.x < left - 20 || mark.x > right + 20) continue;
+    const look = looks.get(mark.drawn);
+    if (!look) continue;
+    let held = stamps.of.get(mark.drawn);
+    if (held?.look !== look) stamps.of.set(mark.drawn, (held = { look, stamp: beadStamp(look, k, contour) }));
+    const { stamp } = held;
+    ctx.globalAlpha = !lit || isLit(mark, lit) ? 1 : 0.28;
+    const [x, y] = [(mark.x - left) * k, (mark.y - top) * k];
+    if (Math.abs(mark.turn) < 0.01) ctx.setTransform(1, 0, 0, 1, x, y);
+    else {
+      const angle = (mark.turn * Math.PI) / 180;
+      ctx.setTransform(Math.cos(angle), Math.sin(angle), -Math.sin(angle), Math.cos(angle), x, y);
+    }
+    ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
+  }
+  ctx.globalAlpha = 1;
+}
+
+/** The bead under a point: the last drawn lies on top. */
+function markAt({ marks }: Picture, looks: ReadonlyMap<string, Appearance>, x: number, y: number): Mark | undefined {
+  return marks.findLast((mark) => {
+    const look = looks.get(mark.drawn);
+    if (!look) return false;
+    const turned = Math.abs(Math.sin((mark.turn * Math.PI) / 180)) > 0.5;
+    const [w, h] = turned ? [look.acrossMm, look.alongMm] : [look.alongMm, look.acrossMm];
+    return Math.abs(mark.x - x) <= w / 2 && Math.abs(mark.y - y) <= h / 2;
+  });
+}
+
 const isLit = (mark: Mark, lit: Lit) =>
   lit.from === undefined || lit.to === undefined ? mark.key === lit.key : mark.part === lit.part && mark.from < lit.to && mark.to > lit.from;
+
+/** The theme that is shown now: what is drawn takes its colours from it. */
+function useThemeName() {
+  return useSyncExternalStore(
+    (changed) => {
+      const seen = new MutationObserver(changed);
+      seen.observe(document.documentElement, { attributeFilter: ["data-theme"] });
+      return () => seen.disconnect();
+    },
+    () => document.documentElement.dataset.theme,
+  );
+}
 
 function Ruler({ width, scale, left }: { width: number; scale: number; left: number }) {
   const unit = useSettings((s) => s.unit);

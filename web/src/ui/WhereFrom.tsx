@@ -39,7 +39,7 @@ export function WhereFrom({ label, title, rows, total, note, children }: Props) 
       <Popover.Portal>
         <Popover.Content align="end" sideOffset={4} collisionPadding={12} aria-label={label} className="z-50 max-h-[60vh] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg">
           <p className="mb-2 font-semibold">{title}</p>
-          <Rows rows={rows()} total={total} />
+          <Rows rows={rows} total={total} />
           {note && <p className="mt-2 text-xs text-muted">{note}</p>}
         </Popover.Content>
       </Popover.Portal>
@@ -47,12 +47,13 @@ export function WhereFrom({ label, title, rows, total, note, children }: Props) 
   );
 }
 
-function Rows({ rows, total }: { rows: OriginRow[]; total: ReactNode }) {
+/** Only mounted while open, so that what makes a number is worked out when it is asked for. */
+function Rows({ rows, total }: { rows: () => OriginRow[]; total: ReactNode }) {
   const place = "w-full rounded px-1 text-left hover:bg-hush";
   return (
     <table className="row-table">
       <tbody>
-        {rows.map((row) => {
+        {rows().map((row) => {
           const inside = (
             <>
               <span className="block font-medium text-action">{row.where}</span>
