@@ -16,8 +16,26 @@ export interface Kit {
  * What a kit must hold: for each role the most that any of its sizes and options needs, not the sum.
  * @param size one size, or null for every size the design has
  * @param option one option, or null for every option the design has
+ * @returns the same object for the same question of the same design, so callers must not change it
  */
 export function countKit(design: Design, size: string | null, option: string | null, colourway: Colourway | null): Kit {
+  const measures = colourway && Object.entries(colourway).map(([key, m]) => `${key} ${m?.alongMm ?? ""} ${m?.holeMm ?? ""} ${m?.linkMm ?? ""}`);
+  const asked = JSON.stringify([size, option, measures]);
+  const known = counted.get(design) ?? new Map<string, Kit>();
+  counted.set(design, known);
+  let kit = known.get(asked);
+  if (!kit) {
+    if (known.size >= REMEMBER) known.clear();
+    known.set(asked, (kit = count(design, size, option, colourway)));
+  }
+  return kit;
+}
+
+/** A design is never changed, only replaced: what was counted of it holds for as long as it is there. */
+const counted = new WeakMap<Design, Map<string, Kit>>();
+const REMEMBER = 100;
+
+function count(design: Design, size: string | null, option: string | null, colourway: Colourway | null): Kit {
   const sizes = size !== null ? [size] : design.sizes?.length ? design.sizes.map((s) => s.key) : [null];
   const options = option !== null ? [option] : design.options?.length ? design.options.map((o) => o.key) : [null];
   const ways = sizes.flatMap((s) => options.map((o) => countWhole(design, { size: s, option: o, colourway })));

@@ -55,10 +55,14 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight }: Pro
   const from = Math.min(scrolled, whole - width);
 
   // Stamps hold for one scale and theme, and for as long as a bead looks the same.
+  const inks = useMemo(() => {
+    const colours = getComputedStyle(document.documentElement);
+    return { for: theme, contour: colours.getPropertyValue("--contour"), ink: colours.getPropertyValue("--ink") };
+  }, [theme]);
   const stamps = useMemo(() => ({ for: `${scale} ${theme}`, of: new Map<string, { look: Appearance; stamp: HTMLCanvasElement }>() }), [scale, theme]);
   useLayoutEffect(() => {
-    draw(canvas.current!, { picture, looks, stamps, scale, left: left + from / scale, top: picture.top - 2, width, height, lit: lit ?? null });
-  }, [picture, looks, stamps, scale, left, from, width, height, lit, theme]);
+    draw(canvas.current!, { picture, looks, stamps, inks, scale, left: left + from / scale, top: picture.top - 2, width, height, lit: lit ?? null });
+  }, [picture, looks, stamps, inks, scale, left, from, width, height, lit]);
 
   const point = (e: React.PointerEvent) => {
     const at = e.currentTarget.getBoundingClientRect();
@@ -94,6 +98,7 @@ interface Drawing {
   looks: ReadonlyMap<string, Appearance>;
   /** Beads drawn once each, to be stamped: filled as they are needed. */
   stamps: { of: Map<string, { look: Appearance; stamp: HTMLCanvasElement }> };
+  inks: { contour: string; ink: string };
   scale: number;
   /** What lies at the canvas's left and top edge, mm. */
   left: number;
@@ -103,7 +108,7 @@ interface Drawing {
   lit: Lit | null;
 }
 
-function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, scale, left, top, width, height, lit }: Drawing) {
+function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, inks, scale, left, top, width, height, lit }: Drawing) {
   const dense = window.devicePixelRatio || 1;
   const [w, h] = [Math.round(width * dense), Math.round(height * dense)];
   if (canvas.width !== w || canvas.height !== h) {
@@ -113,8 +118,7 @@ function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, scale, left, 
   const ctx = canvas.getContext("2d")!;
   ctx.setTransform(1, 0, 0, 1, 0, 0);
   ctx.clearRect(0, 0, w, h);
-  const colours = getComputedStyle(canvas);
-  const [contour, ink] = [colours.getPropertyValue("--contour"), colours.getPropertyValue("--ink")];
+  const { contour, ink } = inks;
   const k = scale * dense;
   const right = left + width / scale;
 

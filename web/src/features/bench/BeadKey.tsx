@@ -3,7 +3,7 @@ import { type Counting, lengthOrigins, type Origin, originsOf } from "@jar-count
 import type { Appearance } from "@jar-count/core/picture";
 import { keyFault } from "@jar-count/core/shorthand";
 import { ChevronDown, ChevronRight, Trash2 } from "lucide-react";
-import { Fragment, useState } from "react";
+import { Fragment, memo, useLayoutEffect, useRef, useState } from "react";
 import { Bead } from "../../ui/Bead.tsx";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
@@ -32,11 +32,79 @@ const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[]
   { kind: "mix", label: "Mix", fresh: { mix: [] } },
 ];
 
+interface Hands {
+  set: (i: number, change: Partial<KeyEntry>, together?: string) => void;
+  taken: (key: string) => boolean;
+  light: (lit: Lit | null) => void;
+  toggle: (id: string) => void;
+  column: (j: number) => { label: string; counting: Counting };
+  go: (column: number, key: string, origin: Origin) => void;
+}
+
+interface RowProps {
+  entry: KeyEntry;
+  look: Appearance;
+  index: number;
+  open: boolean;
+  lit: boolean;
+  passes: number;
+  /** Numbers of each column, joined, so that a row is drawn again only when one of them changed. */
+  counts: string;
+  /** What a row asks of the table at the moment it is needed; the object stays the same. */
+  hands: React.RefObject<Hands>;
+}
+
+const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, counts, hands }: RowProps) {
+  const id = entry.id ?? entry.key;
+  const set = (change: Partial<KeyEntry>, together: string) => hands.current.set(i, change, together);
+  return (
+    <tr onPointerEnter={() => hands.current.light({ key: entry.key })} onPointerLeave={() => hands.current.light(null)} className={lit ? "bg-hush" : undefined}>
+      <td className="w-14">
+        <TextField aria-label={`Key of ${entry.name}`} className="cell-field w-12 bg-hush text-center font-mono font-bold" value={entry.key} onChange={(key) => set({ key }, `key-${id}`)}
+          check={(k) => keyFault(k) ?? (k !== entry.key && hands.current.taken(k) ? `${k} is a key already.` : null)} />
+      </td>
+      <td>
+        <span className="flex items-center gap-2">
+          <span className="grid w-6 place-items-center">{entry.kind !== "mix" && entry.kind !== "stringing" && <Bead look={look} />}</span>
+          <span className="min-w-0 flex-1">
+            <TextField aria-label={`Name of ${entry.key}`} className="cell-field min-w-32" value={entry.name} check={checkName} onChange={(name) => set({ name }, `name-${id}`)} />
+          </span>
+        </span>
+      </td>
+      <td className="num">
+        {entry.kind !== "stringing" && (
+          <LengthField always="mm" optional aria-label={`Along the thread, ${entry.key}`} className="cell-field w-16 text-right" mm={entry.alongMm ?? null} onChange={(alongMm) => set({ alongMm }, `along-${id}`)} />
+        )}
+      </td>
+      <td className="num">
+        {entry.kind !== "stringing" && entry.kind !== "mix" && (
+          <LengthField always="mm" optional aria-label={`Hole of ${entry.key}`} className="cell-field w-14 text-right" mm={entry.holeMm ?? null} onChange={(holeMm) => set({ holeMm }, `hole-${id}`)} />
+        )}
+      </td>
+      {counts.split(" ").map(Number).map((n, j) => (
+        <td key={j} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
+          {entry.kind === "mix" ? <span className="font-normal text-muted">shared</span> : n === 0 ? <span className="font-normal text-muted">0</span> : <Origins entry={entry} n={n} column={j} hands={hands} />}
+        </td>
+      ))}
+      <td className="num text-muted">{passes || ""}</td>
+      <td className="w-8 px-0!">
+        <IconButton label={`More about ${entry.key}`} aria-expanded={open} onClick={() => hands.current.toggle(id)}>
+          {open ? <ChevronDown size={16} /> : <ChevronRight size={16} />}
+        </IconButton>
+      </td>
+    </tr>
+  );
+});
+
 /** The bead key: every role of the design, its measures, and how many of it each size takes. */
 export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo }: Props) {
   const [open, setOpen] = useState<string | null>(null);
   const set = (i: number, change: Partial<KeyEntry>, together?: string) => onChange(design.key.map((e, j) => (j === i ? { ...e, ...change } : e)), together);
   const passes = (key: string) => Math.max(0, ...answers.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
+  const hands = useRef<Hands>(null!);
+  useLayoutEffect(() => {
+    hands.current = { set, taken: (key) => keysOf(design).has(key), light: onLight, toggle: (id) => setOpen(open === id ? null : id), column: (j) => answers[j]!, go: onGo };
+  });
   const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
     const key = freeKey(keysOf(design));
     onChange([...design.key, { key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh }]);
@@ -58,47 +126,11 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo }
           </thead>
           <tbody>
             {design.key.map((entry, i) => {
-              const counted = answers.map(({ counting: { answer } }) => (entry.kind === "stringing" ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0)));
               const id = entry.id ?? entry.key;
               return (
                 <Fragment key={id}>
-                  <tr onPointerEnter={() => onLight({ key: entry.key })} onPointerLeave={() => onLight(null)} className={lit?.key === entry.key ? "bg-hush" : undefined}>
-                    <td className="w-14">
-                      <TextField aria-label={`Key of ${entry.name}`} className="cell-field w-12 bg-hush text-center font-mono font-bold" value={entry.key} onChange={(key) => set(i, { key }, `key-${id}`)}
-                        check={(k) => keyFault(k) ?? (k !== entry.key && keysOf(design).has(k) ? `${k} is a key already.` : null)} />
-                    </td>
-                    <td>
-                      <span className="flex items-center gap-2">
-                        <span className="grid w-6 place-items-center">{entry.kind !== "mix" && entry.kind !== "stringing" && <Bead look={looks.get(entry.key)!} />}</span>
-                        <span className="min-w-0 flex-1">
-                          <TextField aria-label={`Name of ${entry.key}`} className="cell-field min-w-32" value={entry.name} check={checkName} onChange={(name) => set(i, { name }, `name-${id}`)} />
-                        </span>
-                      </span>
-                    </td>
-                    <td className="num">
-                      {entry.kind !== "stringing" && (
-                        <LengthField always="mm" optional aria-label={`Along the thread, ${entry.key}`} className="cell-field w-16 text-right" mm={entry.alongMm ?? null} onChange={(alongMm) => set(i, { alongMm }, `along-${id}`)} />
-                      )}
-                    </td>
-                    <td className="num">
-                      {entry.kind !== "stringing" && entry.kind !== "mix" && (
-                        <LengthField always="mm" optional aria-label={`Hole of ${entry.key}`} className="cell-field w-14 text-right" mm={entry.holeMm ?? null} onChange={(holeMm) => set(i, { holeMm }, `hole-${id}`)} />
-                      )}
-                    </td>
-                    {counted.map((n, j) => (
-                      <td key={answers[j]!.label} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
-                        {entry.kind === "mix" ? <span className="font-normal text-muted">shared</span> : n === 0 ? <span className="font-normal text-muted">0</span> : (
-                          <Origins entry={entry} n={n} counting={answers[j]!.counting} where={answers[j]!.label} onGo={(origin) => onGo(j, entry.key, origin)} />
-                        )}
-                      </td>
-                    ))}
-                    <td className="num text-muted">{passes(entry.key) || ""}</td>
-                    <td className="w-8 px-0!">
-                      <IconButton label={`More about ${entry.key}`} aria-expanded={open === id} onClick={() => setOpen(open === id ? null : id)}>
-                        {open === id ? <ChevronDown size={16} /> : <ChevronRight size={16} />}
-                      </IconButton>
-                    </td>
-                  </tr>
+                  <KeyRow entry={entry} look={looks.get(entry.key)!} index={i} open={open === id} lit={lit?.key === entry.key} passes={passes(entry.key)} hands={hands}
+                    counts={answers.map(({ counting: { answer } }) => (entry.kind === "stringing" ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0))).join(" ")} />
                   {open === id && (
                     <tr>
                       <td colSpan={6 + answers.length} className="h-auto! border-t-0! pb-4">
@@ -122,15 +154,20 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo }
   );
 }
 
-function Origins({ entry, n, counting, where, onGo }: { entry: KeyEntry; n: number; counting: Counting; where: string; onGo: (origin: Origin) => void }) {
+function Origins({ entry, n, column, hands }: { entry: KeyEntry; n: number; column: number; hands: React.RefObject<Hands> }) {
   const say = useSayQuantity();
   const linear = entry.kind === "stringing";
   const sayOrigin = useSayOrigin(linear);
   const amount = (x: number) => (linear ? say(x, "length") : sayNumber(x));
   const rows = () =>
-    (linear ? lengthOrigins : originsOf)(counting, entry.key).map((o, i) => ({ id: String(i), ...sayOrigin(o), total: amount(o.total), go: o.part ? () => onGo(o) : undefined }));
+    (linear ? lengthOrigins : originsOf)(hands.current.column(column).counting, entry.key).map((o, i) => ({
+      id: String(i),
+      ...sayOrigin(o),
+      total: amount(o.total),
+      go: o.part ? () => hands.current.go(column, entry.key, o) : undefined,
+    }));
   return (
-    <WhereFrom label={`Where ${amount(n)} of ${entry.key} come from, ${where}`} title={`${entry.name}, ${where}`} rows={rows} total={amount(n)}>
+    <WhereFrom label={`Where ${amount(n)} of ${entry.key} come from`} title={entry.name} rows={rows} total={amount(n)}>
       {amount(n)}
     </WhereFrom>
   );

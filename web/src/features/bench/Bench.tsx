@@ -1,10 +1,10 @@
-import { Design as DesignContract, type Design, type DesignSummary, type Part } from "@jar-count/core/contract";
+import { Design as DesignContract, type Design, type DesignSummary, type KeyEntry, type Part } from "@jar-count/core/contract";
 import { countWhole } from "@jar-count/core/count";
 import { appearancesOf, layOut } from "@jar-count/core/picture";
 import { formatPattern, placeOf } from "@jar-count/core/shorthand";
 import { useQuery } from "@tanstack/react-query";
 import { AlignLeft, Download, History, Plus, Redo2, Undo2 } from "lucide-react";
-import { lazy, Suspense, useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { designQuery } from "../../api/queries.ts";
@@ -57,11 +57,9 @@ function BenchOf({ found }: { found: DesignSummary }) {
 
   const counting = useMemo(() => countWhole(design, { size, option }), [design, size, option]);
   const before = useMemo(() => countWhole(base, { size, option }).answer, [base, size, option]);
-  // Other sizes' columns may follow a moment later; the size looked at never does.
-  const slow = useDeferredValue(design);
   const answers = useMemo(
-    () => (sizes.length === 0 ? [] : sizes.map((s) => ({ size: s, counting: countWhole(slow, { size: s, option }) }))),
-    [slow, sizes, option],
+    () => (sizes.length === 0 ? [] : sizes.map((s) => ({ size: s, counting: countWhole(design, { size: s, option }) }))),
+    [design, sizes, option],
   );
   const looks = useMemo(() => appearancesOf(design.key), [design.key]);
   const strung = counting.parts.find((p) => p.part.id === part?.id);
@@ -69,9 +67,16 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const labelOf = (key: string) => (design.sizes ?? []).find((s) => s.key === key)?.label ?? key;
   const columns = sizes.length === 0 ? [{ label: "an item", counting }] : answers.map((a) => ({ label: labelOf(a.size), counting: a.size === size ? counting : a.counting }));
 
-  const editPart = (change: Partial<Part>, together?: string) =>
-    part && edit((d) => ({ ...d, parts: d.parts.map((p) => (p.id === part.id ? { ...p, ...change } : p)) }), together && `${part.id}-${together}`);
-  const editDesign = (change: Partial<Design>, together?: string) => edit((d) => ({ ...d, ...change }), together);
+  const partId = part?.id;
+  const editPart = useCallback(
+    (change: Partial<Part>, together?: string) =>
+      edit((d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...change } : p)) }), together && `${partId}-${together}`),
+    [edit, partId],
+  );
+  const removePart = useCallback(() => edit((d) => ({ ...d, parts: d.parts.filter((p) => p.id !== partId) })), [edit, partId]);
+  const editDesign = useCallback((change: Partial<Design>, together?: string) => edit((d) => ({ ...d, ...change }), together), [edit]);
+  const editKey = useCallback((key: KeyEntry[], together?: string) => edit((d) => ({ ...d, key }), together), [edit]);
+  const problems = useMemo(() => counting.answer.problems.filter((p) => p.part === partId), [counting, partId]);
 
   const save = useCallback(async () => {
     const checked = DesignContract.safeParse(store.getState().doc);
@@ -222,7 +227,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
                 keys={design.key}
                 subs={design.parts.flatMap((p) => (p.as != null && p.id !== part.id ? [{ key: p.as, name: p.name }] : []))}
                 sizes={sizes}
-                problems={counting.answer.problems.filter((p) => p.part === part.id)}
+                problems={problems}
                 lit={lit}
                 goTo={goTo?.part === part.id ? goTo : null}
                 onChange={(steps) => editPart({ steps }, "steps")}
@@ -230,11 +235,10 @@ function BenchOf({ found }: { found: DesignSummary }) {
               />
             </Suspense>
           </div>
-          <PartFields key={`fields-${part.id}`} design={design} part={part} onChange={editPart}
-            onRemove={() => editDesign({ parts: design.parts.filter((p) => p.id !== part.id) })} />
+          <PartFields key={`fields-${part.id}`} design={design} part={part} onChange={editPart} onRemove={removePart} />
         </>
       )}
-      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={(key, together) => editDesign({ key }, together)}
+      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={editKey}
         onGo={(column, key, origin) => {
           if (sizes[column] !== undefined) chooseSize(sizes[column]);
           if (origin.part) show(origin.part.id, key, origin.place);

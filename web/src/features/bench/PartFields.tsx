@@ -1,10 +1,11 @@
 import type { Design, Part } from "@jar-count/core/contract";
 import { keyFault } from "@jar-count/core/shorthand";
 import { Trash2 } from "lucide-react";
+import { memo } from "react";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
 import { countedKeys, Cuts, KeySelect, Uses } from "./Lists.tsx";
-import { freeKey, keysOf } from "./useBench.ts";
+import { freeKey, keysOf, sameButRows, sameButSteps } from "./useBench.ts";
 
 interface Props {
   design: Design;
@@ -14,7 +15,12 @@ interface Props {
 }
 
 /** The fields of one part: what it is strung on, how it is cut, what it takes that its text doesn't name. */
-export function PartFields({ design, part, onChange, onRemove }: Props) {
+export const PartFields = memo(
+  Fields,
+  (a, b) => sameButSteps(a.part, b.part) && sameButRows(a.design, b.design) && a.onChange === b.onChange && a.onRemove === b.onRemove,
+);
+
+function Fields({ design, part, onChange, onRemove }: Props) {
   const strings = design.key.filter((e) => e.kind === "stringing").map(({ key, name }) => ({ key, name }));
   const others = countedKeys(design).filter((c) => c.key !== part.as);
   const sizes = design.sizes ?? [];

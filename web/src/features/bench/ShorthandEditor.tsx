@@ -92,6 +92,8 @@ const litField = StateField.define<DecorationSet>({
   provide: (field) => EditorView.decorations.from(field),
 });
 
+const MARK_AFTER_MS = 150;
+
 /** A change that came from outside the editor (an undo, another version): not reported back. */
 const fromOutside = Annotation.define<boolean>();
 
@@ -192,11 +194,21 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
     while (end < Math.min(held.length, text.length) - from && held[held.length - 1 - end] === text[text.length - 1 - end]) end++;
     editor.dispatch({ changes: { from, to: held.length - end, insert: text.slice(from, text.length - end) }, annotations: fromOutside.of(true) });
   }, [text]);
+  const marked = useRef(false);
   useEffect(() => {
     const editor = view.current!;
-    editor.dispatch(setDiagnostics(editor.state, diagnosticsOf(editor.state.doc, problems)));
+    if (problems.length === 0 && !marked.current) return;
+    // A moment later than the count: a key that is half typed is not marked before the rest of it could follow.
+    const timer = setTimeout(() => {
+      marked.current = problems.length > 0;
+      editor.dispatch(setDiagnostics(editor.state, diagnosticsOf(editor.state.doc, problems)));
+    }, MARK_AFTER_MS);
+    return () => clearTimeout(timer);
   }, [problems, text]);
+  const wasLit = useRef(false);
   useEffect(() => {
+    if (!lit && !wasLit.current) return;
+    wasLit.current = lit !== null;
     const at = lit && lit.part === part && lit.from !== undefined && lit.to !== undefined ? { from: lit.from, to: lit.to } : null;
     view.current!.dispatch({ effects: setLit.of(at) });
   }, [lit, part]);
@@ -208,5 +220,6 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
     editor.focus();
   }, [goTo]);
 
-  return <div ref={host} data-testid="shorthand" />;
+  // Its layout stands by itself: a keystroke in it must not lay the whole page out again.
+  return <div ref={host} data-testid="shorthand" className="[contain:layout_style]" />;
 }

@@ -1,4 +1,4 @@
-import type { Design, DesignSummary } from "@jar-count/core/contract";
+import type { Design, DesignSummary, Part } from "@jar-count/core/contract";
 import { useEffect, useState } from "react";
 import { call } from "../../api/client.ts";
 import { designQuery, queryClient } from "../../api/queries.ts";
@@ -45,3 +45,14 @@ export function freeKey(taken: ReadonlySet<string>): string {
 
 export const keysOf = (design: Design) =>
   new Set([...design.key.map((e) => e.key), ...design.parts.flatMap((p) => (p.as ? [p.as] : []))]);
+
+/** Whether two states of a design differ in nothing but the rows of its parts, which is what typing changes. */
+export function sameButRows(a: Design, b: Design): boolean {
+  return a.key === b.key && a.sizes === b.sizes && a.options === b.options && a.uses === b.uses && a.parts.length === b.parts.length && a.parts.every((p, i) => sameButSteps(p, b.parts[i]!));
+}
+
+export function sameButSteps(a: Part, b: Part): boolean {
+  if (a === b) return true;
+  const fields = new Set([...Object.keys(a), ...Object.keys(b)]) as Set<keyof Part>;
+  return [...fields].every((field) => field === "steps" || a[field] === b[field]);
+}

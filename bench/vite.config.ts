@@ -1,0 +1,7 @@
+import { defineConfig } from "vite";
+
+/** The counting benchmark with the core in it, for plain Node. */
+export default defineConfig({
+  build: { ssr: "counting.ts", outDir: "dist", target: "node20", emptyOutDir: true },
+  ssr: { noExternal: [/^\.\./] },
+});
