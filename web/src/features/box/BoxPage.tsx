@@ -2,7 +2,7 @@ import { makeable } from "@jar-count/core/bom";
 import type { BoxDetail, Component, DesignSummary } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Check, Redo2, Undo2 } from "lucide-react";
-import { useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 import { boxQuery, componentsQuery, designsQuery } from "../../api/queries.ts";
@@ -11,12 +11,14 @@ import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName } from "../../ui/month.ts";
 import { DraftNotices, Leading, Page, Problems, type Said, SaveState, TallyHead, TallyRow, TallyRule, Waiting } from "../../ui/page.tsx";
-import { ColoursStage } from "./ColoursStage.tsx";
 import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
-import { DesignsStage } from "./DesignsStage.tsx";
 import { ThemeStage } from "./ThemeStage.tsx";
 import { type BoxWork, useBoxWork } from "./useBox.ts";
+
+// The stages with a search in them come when they are opened.
+const ColoursStage = lazy(async () => ({ default: (await import("./ColoursStage.tsx")).ColoursStage }));
+const DesignsStage = lazy(async () => ({ default: (await import("./DesignsStage.tsx")).DesignsStage }));
 
 const STAGES = [
   { key: "theme", name: "Theme", stage: ThemeStage },
@@ -91,7 +93,9 @@ function BoxOf({ found, library, components }: { found: BoxDetail; library: Desi
         ))}
       </nav>
       <DraftNotices store={store} what="box" />
-      <Stage work={work} />
+      <Suspense fallback={<Waiting error={null} what="this stage" />}>
+        <Stage work={work} />
+      </Suspense>
     </Page>
   );
 }

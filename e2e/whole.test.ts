@@ -1,0 +1,148 @@
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import type { Page } from "@playwright/test";
+import { expect, makeDatabase, openDesign, openMonth, rows, save, stage, startServer, test } from "./fixtures.ts";
+
+const axe = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
+
+/** What axe-core finds against WCAG 2.2 AA on the page as it stands. */
+async function faults(page: Page): Promise<string[]> {
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    const run = (window as unknown as { axe: { run: (c: Document, o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> } }).axe.run;
+    const { violations } = await run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
+    return violations.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | ")}`);
+  });
+}
+
+test.describe("every main view keeps WCAG 2.2 AA", () => {
+  for (const theme of ["light", "dark"]) {
+    test(theme, async ({ page }) => {
+      test.setTimeout(120_000);
+      await page.addInitScript((t) => localStorage.setItem("jar-count/settings", JSON.stringify({ state: { unit: "in", theme: t }, version: 0 })), theme);
+      const check = async (what: string) => expect(await faults(page), what).toEqual([]);
+      await openMonth(page, "Letterpress");
+      for (const name of ["Theme", "Designs", "Colours", "Counts", "Cost"]) {
+        await stage(page, name);
+        await expect(page.getByRole("region", { name: { Theme: "Theme", Designs: "Designs of the box", Colours: "Colour tray", Counts: "Counts", Cost: "Cost" }[name]!, exact: true })).toBeVisible();
+        await check(name);
+      }
+      await page.goto("/designs");
+      await expect(page.getByRole("heading", { name: "Designs" })).toBeVisible();
+      await check("library");
+      await openDesign(page, "Press Bed Bracelet");
+      await expect(rows(page)).toBeVisible();
+      await check("bench");
+      await page.goto("/jars");
+      await page.getByRole("link", { name: "11/0 seed, wax" }).click();
+      await expect(page.getByTestId("on-hand")).toBeVisible();
+      await check("jar");
+      await page.goto("/jars");
+      await expect(page.getByRole("table", { name: "Components" })).toBeVisible();
+      await check("jars");
+      await page.goto("/workshop");
+      await expect(page.getByRole("heading", { name: "Workshop" })).toBeVisible();
+      await check("workshop");
+    });
+  }
+});
+
+test("a number opens to the places that make it, and a place leads to its row, lit", async ({ page }) => {
+  await openMonth(page, "Glaze Shelf");
+  await stage(page, "Counts");
+  await page.getByRole("button", { name: /^Where 137 a box of 11\/0 seed, celadon|^Where .* a box of 11\/0 seed, celadon/ }).click();
+  const parts = page.getByTestId("origin");
+  await expect(parts.first()).toBeVisible();
+  const numbers = await parts.locator("td:last-child").allTextContents();
+  const total = Number((await page.getByTestId("origin-total").textContent())!.replace(/,/g, ""));
+  expect(numbers.length).toBeGreaterThan(4);
+  expect(numbers.reduce((sum, n) => sum + Number(n.replace(/,/g, "")), 0)).toBe(total);
+
+  await parts.filter({ hasText: "Drop, row 1" }).getByRole("link").click();
+  await expect(page.getByLabel("Name of the design")).toHaveValue("Glaze Drip Necklace");
+  await expect(page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Drop" })).toHaveAttribute("aria-pressed", "true");
+  await expect(page.locator(".cm-lit")).toHaveText("7b");
+
+  // On the bench the same: from the count to its place.
+  await page.getByTestId("count-P-0").getByRole("button").click();
+  await page.getByTestId("origin").filter({ hasText: "Strand, row 1" }).first().getByRole("button").click();
+  await expect(page.locator(".cm-lit")).toHaveText("P");
+});
+
+test("what is typed without a connection is kept, told of, and sent when it is back", async ({ page, context }) => {
+  await openMonth(page, "Dye Garden");
+  await stage(page, "Theme");
+  await expect(page.getByRole("textbox", { name: "Theme", exact: true })).toBeVisible();
+  await context.setOffline(true);
+  await page.getByRole("textbox", { name: "Theme", exact: true }).fill("Dye Garden at dusk");
+  await expect(page.getByText("No connection. What you type is kept here")).toBeVisible();
+  await expect(page.getByText("Kept here: the server can't be reached.")).toBeVisible();
+  await context.setOffline(false);
+  await expect(page.getByText("· saved")).toBeVisible({ timeout: 20_000 });
+  await page.reload();
+  await expect(page.getByRole("heading", { name: "Dye Garden at dusk" })).toBeVisible();
+});
+
+test("the whole workshop goes out, into an empty one, and comes out the same", async ({ page, browser }) => {
+  await page.goto("/workshop");
+  const first = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Take everything out" }).click();
+  const zip = readFileSync(await (await first).path());
+  await expect(page.getByRole("button", { name: "Take an archive in" })).toBeDisabled();
+
+  const server = await startServer(await makeDatabase());
+  const other = await browser.newPage();
+  await other.goto(`${server.url}/workshop`);
+  const file = other.getByLabel("Archive file");
+  await file.setInputFiles({ name: "broken.zip", mimeType: "application/zip", buffer: zip.subarray(0, 5000) });
+  await expect(other.getByRole("alert")).toContainText("cut short");
+  await file.setInputFiles({ name: "workshop.zip", mimeType: "application/zip", buffer: zip });
+  await expect(other.getByText("Taken in: 120 components, 8 designs, 4 boxes.")).toBeVisible();
+  const second = other.waitForEvent("download");
+  await other.getByRole("link", { name: "Take everything out" }).click();
+  expect(readFileSync(await (await second).path()).equals(zip)).toBe(true);
+  await other.close();
+  await server.stop();
+});
+
+test("the road by keyboard alone: find, write, save, look back, go to a room", async ({ page }) => {
+  await page.goto("/jars");
+  await expect(page.getByRole("heading", { name: "Jars" })).toBeVisible();
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog", { name: "Keys" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("/");
+  await page.keyboard.type("swings");
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("Name of the design")).toHaveValue("Dye Vat Swings");
+  await page.getByLabel("Name of the design").focus();
+  for (let i = 0; i < 40 && !(await rows(page).evaluate((e) => e === document.activeElement)); i++) await page.keyboard.press("Tab");
+  await expect(rows(page)).toBeFocused();
+  await page.keyboard.press("Control+End");
+  await page.keyboard.type(", hang DG");
+  await expect(page.getByTestId("count-HP-0")).toHaveText("8");
+  await page.keyboard.press("Control+s");
+  await expect(page.getByText(/^Revision 2, saved/)).toBeVisible();
+  for (let i = 0; i < 40 && (await page.evaluate(() => document.activeElement?.getAttribute("aria-label"))) !== "Revisions"; i++) await page.keyboard.press("Shift+Tab");
+  await page.keyboard.press("Enter");
+  const dialog = page.getByRole("dialog", { name: "Revisions" });
+  await dialog.getByRole("button", { name: /Revision 1/ }).focus();
+  await page.keyboard.press("Enter");
+  await expect(dialog.getByRole("row", { name: /HP/ })).toContainText("68+2");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("g");
+  await page.keyboard.press("j");
+  await expect(page.getByRole("heading", { name: "Jars" })).toBeVisible();
+  await page.keyboard.press("g");
+  await page.keyboard.press("w");
+  await expect(page.getByRole("heading", { name: "Workshop" })).toBeVisible();
+});
+
+test("tidying the rows changes how they are written and not what they count", async ({ page }) => {
+  await openDesign(page, "Kiln Door Earrings");
+  const beads = await page.getByTestId("leading").textContent();
+  await page.getByRole("button", { name: "Tidy the rows" }).click();
+  await expect(rows(page)).toContainText("edge: (b D b >W a >W) x6");
+  await expect(page.getByTestId("leading")).toHaveText(beads!);
+  await save(page);
+});
