@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { BoxSummary } from "@jar-count/core/contract";
 import { Moon, Plus, Sun } from "lucide-react";
-import { lazy, Suspense, useCallback, useState, useSyncExternalStore } from "react";
+import { lazy, Suspense, useCallback, useEffect, useState, useSyncExternalStore } from "react";
 import { NavLink, Outlet } from "react-router";
 import { boxesQuery, workshopQuery } from "../api/queries.ts";
 import { Segmented } from "../ui/controls.tsx";
@@ -18,6 +18,8 @@ const ROOMS = [
 export function Shell() {
   const [finding, setFinding] = useState(false);
   const find = useCallback(() => setFinding(true), []);
+  // Fetched before it is asked for, so that what is typed after / is not lost.
+  useEffect(() => void loadFind(), []);
   const online = useSyncExternalStore(watchConnection, () => navigator.onLine);
   return (
     <div className="flex min-h-screen flex-col md:flex-row">
@@ -45,7 +47,8 @@ export function Shell() {
   );
 }
 
-const Find = lazy(() => import("./Find.tsx"));
+const loadFind = () => import("./Find.tsx");
+const Find = lazy(loadFind);
 
 function watchConnection(changed: () => void) {
   addEventListener("online", changed);

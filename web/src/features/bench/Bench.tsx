@@ -49,7 +49,11 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const [chosenOption, chooseOption] = useState<string | null>(null);
   const size = sizes.length === 0 ? null : chosenSize !== null && sizes.includes(chosenSize) ? chosenSize : sizes[Math.floor((sizes.length - 1) / 2)]!;
   const option = options.length === 0 ? null : options.some((o) => o.key === chosenOption) ? chosenOption : options[0]!.key;
-  const [lit, light] = useState<Lit | null>(null);
+  // What is pointed at lights up; a place that was gone to stays lit until something changes.
+  const [pointed, light] = useState<Lit | null>(null);
+  const [held, hold] = useState<{ lit: Lit; over: Design } | null>(null);
+  const kept = held?.over === design ? held.lit : null;
+  const lit = pointed?.from === undefined ? (kept ?? pointed) : pointed;
   const [goTo, setGoTo] = useState<{ part: string; row: number; from: number; to: number } | null>(null);
   const [lookingBack, setLookingBack] = useState(false);
   const [why, setWhy] = useState("");
@@ -122,7 +126,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
         const { row, from, to } = placeOf(text, at);
         setGoTo({ part: partId, row, from, to });
       }
-      light(at ? { key, part: partId, ...at } : { key });
+      hold({ lit: at ? { key, part: partId, from: at.from, to: at.to } : { key }, over: store.getState().doc });
     },
     [store],
   );
@@ -134,9 +138,9 @@ function BenchOf({ found }: { found: DesignSummary }) {
     chooseSize(place.get("size"));
     chooseOption(place.get("option"));
     if (partId) show(partId, key, from && to ? { from: Number(from), to: Number(to) } : null);
-    else light({ key });
+    else hold({ lit: { key }, over: store.getState().doc });
     setPlace({}, { replace: true });
-  }, [place, setPlace, show]);
+  }, [place, setPlace, show, store]);
 
   const go = (partId: string, at: { row: number; from: number; to: number } | null) => {
     choosePart(partId);

@@ -68,7 +68,7 @@ export function ColoursStage({ work }: { work: BoxWork }) {
                   <span className="flex items-center">
                     <TextField aria-label={`Name of the colourway ${way.name}`} className="cell-field font-semibold" value={way.name} check={checkName}
                       onChange={(name) => edit((b) => ({ ...b, colourways: b.colourways.map((w) => (w.id === way.id ? { ...w, name } : w)) }), `way-${way.id}`)} />
-                    <IconButton label={`Take the colourway ${way.name} out`} className="size-6!" onClick={() => edit((b) => withoutColourway(b, way.id))}><X size={14} /></IconButton>
+                    <IconButton label={`Take the colourway ${way.name} out`} className="size-7! shrink-0" onClick={() => edit((b) => withoutColourway(b, way.id))}><X size={14} /></IconButton>
                   </span>
                   <span className="flex items-center gap-1.5 pl-1.5">
                     <NumberField aria-label={`Boxes of ${way.name}`} className="field h-7! w-16" whole max={1_000_000} value={box.variants.find((v) => v.first === way.id)?.boxes ?? 0}
@@ -174,7 +174,7 @@ function Cell({ role, way, cell, component, choices, onChoose, wide }: CellProps
               <span className={wide ? "truncate" : "line-clamp-2 w-full max-w-28 text-center text-xs leading-4"}>{component.name}</span>
             </>
           ) : (
-            <span className="w-full text-xs font-medium text-short">choose</span>
+            <span className="w-full text-xs font-medium text-short">not chosen</span>
           )}
         </button>
       )}
@@ -211,7 +211,7 @@ function RoleMenu({ work: { box, edit }, role }: { work: BoxWork; role: BoxRole 
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
-        <IconButton label={`Change the role ${role.name}`} className="size-6!"><EllipsisVertical size={14} /></IconButton>
+        <IconButton label={`Change the role ${role.name}`} className="size-7! shrink-0"><EllipsisVertical size={14} /></IconButton>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" className="z-50 max-w-72 rounded-md border border-edge bg-paper p-1 shadow-lg">
