@@ -52,3 +52,14 @@ test("a billion beads are not drawn one by one, and neither is a billion times n
   expect(picture.marks).toHaveLength(5000);
   expect(picture.leftOut).toBeGreaterThan(0);
 });
+
+test("links repeated a billion times are counted, and not gone through one by one", () => {
+  const design = Design.parse({
+    format: "jar-count/design", version: 1, name: "Links",
+    key: [{ key: "CH", name: "chain", kind: "stringing", linkMm: 4 }],
+    parts: [{ id: "p", name: "P", stringing: "CH", steps: "((skip 1) x30000) x30000" }],
+  });
+  const counting = countWhole(design);
+  expect(counting.answer.parts[0]!.links).toBe(9e8);
+  expect(layOut(counting, counting.parts[0]!, appearancesOf(design.key)).links.length).toBeLessThanOrEqual(5000);
+});

@@ -38,6 +38,7 @@ export interface Picture {
 }
 
 export const MAX_MARKS = 5000;
+const MAX_STEPS = 50_000;
 
 /**
  * Lays a part's beads out to scale along its strand: fringes, loops and what hangs below it, strands of an `each`
@@ -79,6 +80,7 @@ class Layout {
   };
   across = 2;
   lanes = 1;
+  private steps = 0;
   private readonly mixed = new Map<string, number[]>();
   /** How deep what hangs at a place already reaches, so that the next thing hangs below it. */
   private hung = { x: NaN, y: NaN, depth: 0 };
@@ -91,6 +93,7 @@ class Layout {
 
   /** Places a node at a spot and answers how far along the thread it went, mm. */
   place(node: Strung, spot: Spot): number {
+    this.steps++;
     switch (node.type) {
       case "bead":
         return this.beads(node, spot);
@@ -268,8 +271,9 @@ class Layout {
     this.picture.threads.push({ x1: from.x, y1: from.y, x2: to.x, y2: to.y });
   }
 
+  /** Whether nothing more can be drawn: too many marks, or too long a way to find few (repeats of links, say). */
   private full(more: number): boolean {
-    if (this.picture.marks.length < this.most) return false;
+    if (this.picture.marks.length < this.most && this.steps < MAX_STEPS) return false;
     this.picture.leftOut += more;
     return true;
   }
