@@ -63,3 +63,13 @@ test("links repeated a billion times are counted, and not gone through one by on
   expect(counting.answer.parts[0]!.links).toBe(9e8);
   expect(layOut(counting, counting.parts[0]!, appearancesOf(design.key)).links.length).toBeLessThanOrEqual(5000);
 });
+
+test("a sub-assembly that holds itself many times is not followed down for ever", () => {
+  const design = Design.parse({
+    format: "jar-count/design", version: 1, name: "Circle", key: [{ key: "A", name: "A", kind: "bead", alongMm: 2 }],
+    parts: [{ id: "s", name: "S", as: "SUB", steps: "99999SUB A" }, { id: "p", name: "P", steps: "SUB" }],
+  });
+  const counting = countWhole(design);
+  expect(counting.answer.problems.some((p) => p.message.includes("in a circle"))).toBe(true);
+  expect(layOut(counting, counting.parts[1]!, appearancesOf(design.key)).marks.length).toBeLessThanOrEqual(5000);
+});

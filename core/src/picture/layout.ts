@@ -154,6 +154,7 @@ class Layout {
 
   /** One bead, or one sub-assembly in its slot of `slotMm`. */
   private one(key: string, role: Role | undefined, at: { from: number; to: number }, spot: Spot, slotMm: number) {
+    this.steps++;
     if (role?.type === "sub") {
       const inner = this.counting.parts.find((p) => p.part === role.part);
       if (!inner || spot.depth >= 32) return;
@@ -215,6 +216,7 @@ class Layout {
   }
 
   private hang(key: string, at: { from: number; to: number }, spot: Spot) {
+    this.steps++;
     if (this.full(1)) return;
     const role = this.counting.roles.get(key);
     const from = this.hangFrom(spot);
