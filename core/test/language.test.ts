@@ -163,6 +163,7 @@ describe("problems stand in their place and say the way out", () => {
   test("what could be read is counted all the same", () => {
     expect(counted("3A 2Z B\nnext: 4C").counts).toEqual({ A: 3, B: 1, C: 4 });
     expect(counted("one: 3A (B\ntwo: 4C").counts).toEqual({ A: 3, B: 1, C: 4 });
+    expect(counted("3A (B) to 9mm fill ()").counts).toEqual({ A: 3, B: 1 });
     expect(counted("3A } B").counts).toEqual({ A: 3, B: 1 });
   });
 

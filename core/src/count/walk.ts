@@ -104,6 +104,7 @@ function settle(
       }
       lengths.push(along);
     }
+    if (keys.length === 0) return []; // half typed: told of by the reading
     if (gap <= 0) return keys.map(() => 0);
     if (gap > MAX_FILL_MM) {
       complain("error", step, "More than 2 m is left to fill. Fill closes small gaps; repeat more of the pattern instead.");
