@@ -127,6 +127,7 @@ test("the lines of a colourway's cost add up to its total, and the bill leaves a
   await openMonth(page, "Glaze Shelf");
   await stage(page, "Cost");
   const table = page.getByRole("region", { name: "Cost lines" });
+  await expect(page.getByTestId("way-cost")).toBeVisible();
   const costs = await table.locator("tbody tr td:last-child").allTextContents();
   const cents = (text: string) => Math.round(Number(text.replace(/[£,]/g, "")) * 100);
   expect(costs.length).toBeGreaterThan(10);

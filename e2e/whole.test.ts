@@ -53,6 +53,7 @@ test("a number opens to the places that make it, and a place leads to its row, l
   await page.getByRole("button", { name: /^Where .* a box of 11\/0 seed, celadon/ }).click();
   const parts = page.getByTestId("origin");
   await expect(parts.first()).toBeVisible();
+  await expect(page.getByTestId("origin-total")).toBeVisible();
   const numbers = await parts.locator("td:last-child").allTextContents();
   const total = Number((await page.getByTestId("origin-total").textContent())!.replace(/,/g, ""));
   expect(numbers.length).toBeGreaterThan(4);
