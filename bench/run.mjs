@@ -1,4 +1,4 @@
-/** `npm run bench`: counting, typing in Chromium, the first page's weight and many readers, each with its baseline. */
+/** `npm run bench`: counting, typing in Chromium, the first page's weight and many readers, each with its baseline. `npm run bench -- typing` runs one. */
 import { fork, spawnSync } from "node:child_process";
 import { readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
@@ -12,9 +12,14 @@ const executablePath = await ensureChromium();
 const { chromium } = await import("@playwright/test");
 const programs = await ensurePostgres();
 
-console.log("\nCounting, one Node thread");
-spawnSync("npx", ["--no-install", "vite", "build", "bench", "--logLevel", "error"], { cwd: root, stdio: "inherit" });
-spawnSync("node", ["bench/dist/counting.js"], { cwd: root, stdio: "inherit" });
+const asked = process.argv[2];
+const wanted = (name) => asked === undefined || asked === name;
+
+if (wanted("counting")) {
+  console.log("\nCounting, one Node thread");
+  spawnSync("npx", ["--no-install", "vite", "build", "bench", "--logLevel", "error"], { cwd: root, stdio: "inherit" });
+  spawnSync("node", ["bench/dist/counting.js"], { cwd: root, stdio: "inherit" });
+}
 
 const folder = clusterFolder(`bench-${process.pid}`);
 const cluster = await startCluster({ programs, folder });
@@ -24,8 +29,8 @@ const url = `http://127.0.0.1:${port}`;
 const at = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
 
 try {
-  await typing();
-  await readers();
+  if (wanted("typing")) await typing();
+  if (wanted("readers")) await readers();
 } finally {
   const ended = new Promise((resolve) => server.once("exit", resolve));
   server.kill("SIGTERM");

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { describe, expect, test } from "vitest";
+import { describe, expect, test, vi } from "vitest";
 import { closeGap } from "../src/count/fill.ts";
 import { count, countKit, shareOut } from "../src/count/index.ts";
 import { parsePattern } from "../src/shorthand/index.ts";
@@ -163,3 +163,22 @@ describe("lengths", () => {
     expect(sayRun(12_345, "mm")).toBe("12.35 m");
   });
 });
+
+test("a text read after others, each one edit away, reads as it does on its own", async () => {
+  const edit = fc.record({ at: fc.nat(400), out: fc.nat(6), put: fc.oneof(fc.constantFrom(" ", "(", ")", "3A", "\n", "#", "row: ", "size{", "to 5in", ""), fc.string({ maxLength: 4 })) });
+  await fc.assert(
+    fc.asyncProperty(pattern, fc.array(edit, { minLength: 1, maxLength: 12 }), async (text, edits) => {
+      const read = [text];
+      for (const { at, out, put } of edits) {
+        const last = read.at(-1)!;
+        const from = Math.min(at, last.length);
+        read.push(last.slice(0, from) + put + last.slice(from + out));
+      }
+      const inTurn = read.map(parsePattern).at(-1);
+      vi.resetModules(); // a copy that has read nothing before
+      const fresh = await import("../src/shorthand/index.ts");
+      expect(inTurn).toEqual(fresh.parsePattern(read.at(-1)!));
+    }),
+    { numRuns: 60, endOnFailure: true },
+  );
+}, 60_000);

@@ -1,13 +1,15 @@
 import type { SyntaxNode } from "@lezer/common";
 import { readLength } from "../units/index.ts";
-import { parser } from "./parser.ts";
 import type { FitStep, GroupStep, Pattern, PickStep, Row, Sequence, Span, Step, SyntaxProblem } from "./syntax.ts";
+import { treeOf } from "./tree.ts";
 
 export const MAX_TEXT = 20_000;
 export const MAX_DEPTH = 64;
 
-const remembered = new Map<string, Pattern>();
 const REMEMBER = 400;
+const remembered = new Map<string, Pattern>();
+/** Rows without a fault, by their text: what is typed changes one row and moves the others. */
+const rememberedRows = new Map<string, Row>();
 
 /**
  * Reads a part's text. Never throws: what can't be read is left out and told of in `problems`, each with its place,
@@ -17,9 +19,25 @@ export function parsePattern(text: string): Pattern {
   const known = remembered.get(text);
   if (known) return known;
   const pattern = read(text);
-  if (remembered.size >= REMEMBER) remembered.delete(remembered.keys().next().value!);
-  remembered.set(text, pattern);
+  remember(remembered, text, pattern);
   return pattern;
+}
+
+function remember<T>(kept: Map<string, T>, text: string, read: T) {
+  if (kept.size >= REMEMBER) kept.delete(kept.keys().next().value!);
+  kept.set(text, read);
+}
+
+/** A copy of what was read elsewhere, with every place in it moved. */
+function moved<T>(read: T, by: number): T {
+  if (Array.isArray(read)) return read.map((item) => moved(item as unknown, by)) as T;
+  const copy = { ...read } as Record<string, unknown>;
+  for (const name in copy) {
+    const value = copy[name];
+    if (name === "from" || name === "to") copy[name] = (value as number) + by;
+    else if (typeof value === "object" && value !== null) copy[name] = moved(value, by);
+  }
+  return copy as T;
 }
 
 function read(text: string): Pattern {
@@ -27,26 +45,30 @@ function read(text: string): Pattern {
     const message = `This part is ${text.length.toLocaleString("en")} characters long; at most 20,000 can be read. Split it into parts.`;
     return { text, rows: [], comments: [], problems: [{ from: 0, to: text.length, message }] };
   }
-  const scan = scanBrackets(text);
-  if (scan.tooDeep) return { text, rows: [], comments: [], problems: [scan.tooDeep] };
-  return new Reader(text, scan).pattern();
+  const found = scan(text);
+  if (found.tooDeep) return { text, rows: [], comments: [], problems: [found.tooDeep] };
+  return new Reader(text, found).pattern();
 }
 
-interface BracketScan {
+interface Scan {
+  comments: Span[];
   unclosed: Span[];
   stray: Span[];
+  clean: boolean;
   tooDeep: SyntaxProblem | null;
 }
 
-/** Finds brackets without a partner, comments left out. */
-function scanBrackets(text: string): BracketScan {
+/** Finds the comments, and brackets without a partner outside them. */
+function scan(text: string): Scan {
   const open: { at: number; curly: boolean }[] = [];
-  const found: BracketScan = { unclosed: [], stray: [], tooDeep: null };
+  const found: Scan = { comments: [], unclosed: [], stray: [], clean: true, tooDeep: null };
   for (let i = 0; i < text.length; i++) {
     const c = text[i]!;
     if (c === "#") {
-      const end = text.indexOf("\n", i);
-      i = end < 0 ? text.length : end - 1;
+      let end = i;
+      while (end < text.length && text[end] !== "\n" && text[end] !== "\r") end++;
+      found.comments.push({ from: i, to: end });
+      i = end - 1;
     } else if (c === "(" || c === "{") {
       open.push({ at: i, curly: c === "{" });
       if (open.length > MAX_DEPTH) {
@@ -60,6 +82,7 @@ function scanBrackets(text: string): BracketScan {
     }
   }
   found.unclosed = open.map(({ at }) => ({ from: at, to: at + 1 }));
+  found.clean = found.unclosed.length === 0 && found.stray.length === 0;
   return found;
 }
 
@@ -85,18 +108,20 @@ const EXPECTED: Record<string, string> = {
 
 class Reader {
   readonly problems: SyntaxProblem[] = [];
+  /** How often something was wrong, told of or not. */
+  private faults = 0;
   constructor(
     readonly text: string,
-    readonly brackets: BracketScan,
+    readonly scan: Scan,
   ) {}
 
   pattern(): Pattern {
-    const top = parser.parse(this.text).topNode;
-    for (const at of this.brackets.unclosed) {
+    const top = treeOf(this.text).topNode;
+    for (const at of this.scan.unclosed) {
       const closing = this.text[at.from] === "{" ? "}" : ")";
       this.problem(at, `This bracket is never closed. Add “${closing}” where it ends.`);
     }
-    for (const at of this.brackets.stray) {
+    for (const at of this.scan.stray) {
       this.problem(at, `“${this.text.slice(at.from, at.to)}” closes nothing. Take it out, or open a bracket before it.`);
     }
     const rows: Row[] = [];
@@ -105,10 +130,20 @@ class Reader {
       else if (node.type.isError) this.unreadable(node, "Pattern");
     }
     this.problems.sort((a, b) => a.from - b.from);
-    return { text: this.text, rows, comments: commentsIn(top).map((c) => ({ from: c.from, to: c.to, text: this.of(c).trimEnd() })), problems: this.problems };
+    return { text: this.text, rows, comments: this.scan.comments.map((c) => ({ from: c.from, to: c.to, text: this.of(c).trimEnd() })), problems: this.problems };
   }
 
   private row(node: SyntaxNode): Row {
+    const said = this.of(node);
+    const known = this.scan.clean ? rememberedRows.get(said) : undefined;
+    if (known) return known.from === node.from ? known : moved(known, node.from - known.from);
+    const before = this.faults;
+    const row = this.readRow(node);
+    if (this.scan.clean && this.faults === before) remember(rememberedRows, said, row);
+    return row;
+  }
+
+  private readRow(node: SyntaxNode): Row {
     const label = node.getChild("Label");
     const name = label ? this.of(label).slice(0, -1).trim() : null;
     return { ...this.sequence(node), label: name };
@@ -275,7 +310,7 @@ class Reader {
 
   private unreadable(node: SyntaxNode, within: string) {
     const said = this.of(node).trim();
-    const explained = [...this.brackets.stray, ...this.brackets.unclosed].some(
+    const explained = [...this.scan.stray, ...this.scan.unclosed].some(
       (b) => (b.from >= node.from && b.to <= Math.max(node.to, node.from + 1)) || (said === "" && b.from < node.from),
     );
     if (explained) return;
@@ -300,6 +335,7 @@ class Reader {
   }
 
   private problem(at: Span, message: string) {
+    this.faults++;
     if (this.problems.length >= 50 || this.problems.some((p) => p.from === at.from && p.message === message)) return;
     this.problems.push({ from: at.from, to: at.to, message });
   }
@@ -314,13 +350,5 @@ const clip = (text: string) => (text.length > 24 ? `${text.slice(0, 24)}…` : t
 function children(node: SyntaxNode): SyntaxNode[] {
   const found: SyntaxNode[] = [];
   for (let child = node.firstChild; child; child = child.nextSibling) found.push(child);
-  return found;
-}
-
-function commentsIn(top: SyntaxNode): Span[] {
-  const found: Span[] = [];
-  top.cursor().iterate((node) => {
-    if (node.name === "Comment") found.push({ from: node.from, to: node.to });
-  });
   return found;
 }

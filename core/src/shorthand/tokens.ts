@@ -103,7 +103,7 @@ export const lengths = new ExternalTokenizer(
 );
 
 const isDigit = (code: number) => code >= 48 && code <= 57;
-const mayStartWord = (code: number) => (code >= 65 && code <= 90) || (code >= 97 && code <= 122) || code > 127;
+const isLatin = (code: number) => (code >= 65 && code <= 90) || (code >= 97 && code <= 122);
 const WORD = /^\p{L}[\p{L}0-9_]*/u;
 const TIMES = /^(?:x[ \t]*[0-9]+(?![\p{L}0-9_])|×[ \t]*[0-9]+)/u;
 const MAX_WORD = 200;
@@ -119,9 +119,12 @@ export const words = new ExternalTokenizer(
       }
       if (input.next === 215) return;
     }
-    if (!mayStartWord(input.next)) return;
-    const found = WORD.exec(ahead(input, MAX_WORD));
-    if (found) input.acceptToken(word, found[0].length);
+    // Nearly every key is a few Latin letters: read no further than it goes, so that the rest can be reused.
+    let length = 0;
+    let code = input.next;
+    while (length < MAX_WORD && (isLatin(code) || (length > 0 && (isDigit(code) || code === 95)))) code = input.peek(++length);
+    if (code > 127) length = WORD.exec(ahead(input, MAX_WORD))?.[0].length ?? 0;
+    if (length > 0) input.acceptToken(word, length);
   },
   { contextual: true },
 );

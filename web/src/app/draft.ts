@@ -42,8 +42,17 @@ interface DraftOptions<T> {
 const TOGETHER_MS = 900;
 const keyOf = (name: string) => `jar-count/draft/${name}`;
 
-export const isChanged = <T>(draft: Pick<Draft<T>, "doc" | "base" | "version">) =>
-  draft.doc !== draft.base && JSON.stringify(draft.doc) !== JSON.stringify(draft.base);
+/** What was found for a document, kept for as long as it is there: several places ask at every keystroke. */
+const compared = new WeakMap<object, { base: unknown; changed: boolean }>();
+
+export function isChanged<T>({ doc, base }: Pick<Draft<T>, "doc" | "base">): boolean {
+  if (doc === base) return false;
+  const known = compared.get(doc as object);
+  if (known?.base === base) return known.changed;
+  const changed = JSON.stringify(doc) !== JSON.stringify(base);
+  compared.set(doc as object, { base, changed });
+  return changed;
+}
 
 export function makeDraft<T>({ name, doc, version, send, readCurrent }: DraftOptions<T>): DraftStore<T> {
   const kept = readKept<T>(name);

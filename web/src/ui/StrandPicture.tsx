@@ -1,8 +1,7 @@
 import type { Appearance, Mark, Picture } from "@jar-count/core/picture";
 import { MM_PER_INCH } from "@jar-count/core/units";
 import { ticks } from "d3-array";
-import { scaleLinear } from "d3-scale";
-import { useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { memo, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { useSettings } from "../app/settings.ts";
 import { beadStamp } from "./bead.ts";
 
@@ -185,11 +184,12 @@ function useThemeName() {
   );
 }
 
-function Ruler({ width, scale, left }: { width: number; scale: number; left: number }) {
+/** Its places are rounded, so that a strand that grows at its end leaves the ticks before it as they were. */
+const Ruler = memo(function Ruler({ width, scale, left }: { width: number; scale: number; left: number }) {
   const unit = useSettings((s) => s.unit);
   const per = unit === "in" ? MM_PER_INCH : 1;
-  const x = scaleLinear([left / per, (left + width / scale) / per], [0, width]);
-  const [from, to] = x.domain() as [number, number];
+  const [from, to] = [left / per, (left + width / scale) / per];
+  const x = (t: number) => Math.round((t * per - left) * scale * 10) / 10;
   const most = Math.max(2, Math.floor(width / 70));
   const labelled = ticks(Math.max(0, from), to, most).filter((t) => unit === "mm" || Number.isInteger(t));
   const gap = labelled.length > 1 ? labelled[1]! - labelled[0]! : 1;
@@ -197,7 +197,7 @@ function Ruler({ width, scale, left }: { width: number; scale: number; left: num
   return (
     <svg width={width} height={26} aria-hidden className="block text-ink">
       <path d={`M0 .5H${width}`} stroke="currentColor" strokeOpacity=".45" />
-      {small.map((t) => <path key={t} d={`M${x(t)} 0V5`} stroke="currentColor" strokeOpacity=".45" />)}
+      <path d={small.map((t) => `M${x(t)} 0V5`).join("")} stroke="currentColor" strokeOpacity=".45" />
       {labelled.map((t) => (
         <g key={t} transform={`translate(${x(t)} 0)`}>
           <path d="M0 0V10" stroke="currentColor" strokeOpacity=".75" />
@@ -206,4 +206,4 @@ function Ruler({ width, scale, left }: { width: number; scale: number; left: num
       ))}
     </svg>
   );
-}
+});

@@ -4,7 +4,7 @@ import { appearancesOf, layOut } from "@jar-count/core/picture";
 import { formatPattern, placeOf } from "@jar-count/core/shorthand";
 import { useQuery } from "@tanstack/react-query";
 import { AlignLeft, Download, History, Plus, Redo2, Undo2 } from "lucide-react";
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
+import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { designQuery } from "../../api/queries.ts";
@@ -19,7 +19,7 @@ import { BeadKey } from "./BeadKey.tsx";
 import { BenchTally } from "./BenchTally.tsx";
 import { PartFields } from "./PartFields.tsx";
 import { Revisions } from "./Revisions.tsx";
-import { useDesignDraft } from "./useBench.ts";
+import { type DesignDraft, useDesignDraft } from "./useBench.ts";
 import { WholeItem } from "./WholeItem.tsx";
 
 const ShorthandEditor = lazy(() => import("./ShorthandEditor.tsx"));
@@ -34,10 +34,8 @@ export function Bench() {
 function BenchOf({ found }: { found: DesignSummary }) {
   const store = useDesignDraft(found);
   const draft = useStore(store);
-  const { doc: design, base, edit, version } = draft;
+  const { doc: design, base, edit } = draft;
   const changed = isChanged(draft);
-  const past = useStore(store.temporal, (t) => t.pastStates.length);
-  const future = useStore(store.temporal, (t) => t.futureStates.length);
   const undo = useCallback(() => store.temporal.getState().undo(), [store]);
   const redo = useCallback(() => store.temporal.getState().redo(), [store]);
 
@@ -56,6 +54,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const lit = pointed?.from === undefined ? (kept ?? pointed) : pointed;
   const [goTo, setGoTo] = useState<{ part: string; row: number; from: number; to: number } | null>(null);
   const [lookingBack, setLookingBack] = useState(false);
+  const lookBack = useCallback(() => setLookingBack(true), []);
   const [why, setWhy] = useState("");
   const [saveFault, setSaveFault] = useState<string[]>([]);
 
@@ -152,32 +151,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
       title={design.name || "Design"}
       tally={<BenchTally design={design} counting={counting} before={changed ? before : null} size={size} option={option} part={part} onGo={go} />}
     >
-      <header className="px-6 pt-5">
-        <TextField aria-label="Name of the design" className="cell-field -ml-1.5 h-11! font-serif text-[1.625rem]" value={design.name} check={checkName} onChange={(name) => editDesign({ name }, "name")} />
-        <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-2">
-          <p className="text-muted">
-            <SaveState store={store} saved={`Revision ${version}, saved ${sayMinute(found.savedAt)}`} />
-          </p>
-          <div className="flex flex-wrap items-center gap-1.5">
-            <IconButton label="Undo" disabled={past === 0} onClick={undo}><Undo2 size={17} /></IconButton>
-            <IconButton label="Redo" disabled={future === 0} onClick={redo}><Redo2 size={17} /></IconButton>
-            <IconButton label="Revisions" onClick={() => setLookingBack(true)}><History size={17} /></IconButton>
-            <IconButton label="Tidy the rows" onClick={() => part && editPart({ steps: formatPattern(part.steps ?? "") })}><AlignLeft size={17} /></IconButton>
-            <IconButton label="Save as a design file" onClick={() => download(designFileName(design.name), `${JSON.stringify(design, null, 2)}\n`, "application/json")}>
-              <Download size={17} />
-            </IconButton>
-            {changed && <input className="field w-44" aria-label="What changed, in a few words" placeholder="What changed (may stay empty)" maxLength={500} value={why} onChange={(e) => setWhy(e.target.value)} />}
-            <Button look="main" disabled={!changed || draft.saving === "busy" || draft.theirs !== null} onClick={() => void save()}>
-              Save revision {version + 1}
-            </Button>
-          </div>
-        </div>
-        {saveFault.length > 0 && (
-          <ul role="alert" className="mt-2 list-disc pl-5 font-medium text-short">
-            {saveFault.map((f) => <li key={f}>{f}</li>)}
-          </ul>
-        )}
-      </header>
+      <BenchHead store={store} savedAt={found.savedAt} partId={part?.id} why={why} onWhy={setWhy} onSave={save} onUndo={undo} onRedo={redo} onLookBack={lookBack} faults={saveFault} />
       <DraftNotices store={store} what="design" />
       <Revisions id={found.id} design={design} open={lookingBack} onClose={() => setLookingBack(false)}
         onTakeUp={(old, no) => {
@@ -251,3 +225,58 @@ function BenchOf({ found }: { found: DesignSummary }) {
     </Page>
   );
 }
+
+interface HeadProps {
+  store: DesignDraft;
+  savedAt: string;
+  partId: string | undefined;
+  why: string;
+  onWhy: (why: string) => void;
+  onSave: () => Promise<void>;
+  onUndo: () => void;
+  onRedo: () => void;
+  onLookBack: () => void;
+  faults: readonly string[];
+}
+
+/** The design's name and how saving stands; it reads the draft by itself, so that typing rows leaves it alone. */
+const BenchHead = memo(function BenchHead({ store, savedAt, partId, why, onWhy, onSave, onUndo, onRedo, onLookBack, faults }: HeadProps) {
+  const name = useStore(store, (d) => d.doc.name);
+  const version = useStore(store, (d) => d.version);
+  const blocked = useStore(store, (d) => d.saving === "busy" || d.theirs !== null);
+  const changed = useStore(store, isChanged);
+  const undoable = useStore(store.temporal, (t) => t.pastStates.length > 0);
+  const redoable = useStore(store.temporal, (t) => t.futureStates.length > 0);
+  const { edit } = store.getState();
+  const tidy = () => edit((d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, steps: formatPattern(p.steps ?? "") } : p)) }));
+  const toFile = () => {
+    const { doc } = store.getState();
+    download(designFileName(doc.name), `${JSON.stringify(doc, null, 2)}\n`, "application/json");
+  };
+  return (
+    <header className="px-6 pt-5">
+      <TextField aria-label="Name of the design" className="cell-field -ml-1.5 h-11! font-serif text-[1.625rem]" value={name} check={checkName} onChange={(to) => edit((d) => ({ ...d, name: to }), "name")} />
+      <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-2">
+        <p className="text-muted">
+          <SaveState store={store} saved={`Revision ${version}, saved ${sayMinute(savedAt)}`} />
+        </p>
+        <div className="flex flex-wrap items-center gap-1.5">
+          <IconButton label="Undo" disabled={!undoable} onClick={onUndo}><Undo2 size={17} /></IconButton>
+          <IconButton label="Redo" disabled={!redoable} onClick={onRedo}><Redo2 size={17} /></IconButton>
+          <IconButton label="Revisions" onClick={onLookBack}><History size={17} /></IconButton>
+          <IconButton label="Tidy the rows" onClick={tidy}><AlignLeft size={17} /></IconButton>
+          <IconButton label="Save as a design file" onClick={toFile}><Download size={17} /></IconButton>
+          {changed && <input className="field w-44" aria-label="What changed, in a few words" placeholder="What changed (may stay empty)" maxLength={500} value={why} onChange={(e) => onWhy(e.target.value)} />}
+          <Button look="main" disabled={!changed || blocked} onClick={() => void onSave()}>
+            Save revision {version + 1}
+          </Button>
+        </div>
+      </div>
+      {faults.length > 0 && (
+        <ul role="alert" className="mt-2 list-disc pl-5 font-medium text-short">
+          {faults.map((f) => <li key={f}>{f}</li>)}
+        </ul>
+      )}
+    </header>
+  );
+});

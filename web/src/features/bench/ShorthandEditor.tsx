@@ -32,10 +32,6 @@ const language = LRLanguage.define({
     props: [
       styleTags({
         Label: tags.labelName,
-        "Key/...": tags.variableName,
-        Key: tags.variableName,
-        Int: tags.number,
-        Length: tags.number,
         Times: tags.operator,
         Keyword: tags.keyword,
         Size: tags.labelName,
@@ -47,21 +43,21 @@ const language = LRLanguage.define({
   languageData: { commentTokens: { line: "#" }, closeBrackets: { brackets: ["(", "{"] } },
 });
 
+// Beads are the plain text, in the weight of the whole field: an element for each of a thousand beads would have the
+// browser spend a frame on every key.
 const look = HighlightStyle.define([
-  { tag: tags.variableName, fontWeight: "700" },
-  { tag: tags.number, fontWeight: "700" },
-  { tag: tags.operator, fontWeight: "700", color: "var(--action)" },
-  { tag: tags.keyword, fontWeight: "700", color: "var(--action)" },
-  { tag: tags.modifier, color: "var(--muted)", fontWeight: "700" },
-  { tag: tags.labelName, color: "var(--muted)" },
-  { tag: tags.comment, color: "var(--muted)", fontStyle: "italic" },
+  { tag: [tags.operator, tags.keyword], color: "var(--action)" },
+  { tag: tags.modifier, color: "var(--muted)" },
+  { tag: tags.labelName, color: "var(--muted)", fontWeight: "400" },
+  { tag: tags.comment, color: "var(--muted)", fontWeight: "400", fontStyle: "italic" },
 ]);
 
 const theme = EditorView.theme({
   "&": { fontSize: "14px", backgroundColor: "var(--hush)", borderRadius: "6px", color: "var(--ink)" },
   "&.cm-focused": { outline: "2px solid var(--action)", outlineOffset: "1px" },
   ".cm-scroller": { fontFamily: '"Sometype Mono", monospace', lineHeight: "24px" },
-  ".cm-content": { padding: "10px 0", caretColor: "var(--ink)" },
+  ".cm-gutters, .cm-placeholder": { fontWeight: "400" },
+  ".cm-content": { fontWeight: "700", padding: "10px 0", caretColor: "var(--ink)" },
   ".cm-gutters": { backgroundColor: "transparent", border: "none", color: "var(--muted)", paddingLeft: "6px" },
   ".cm-cursor": { borderLeftColor: "var(--ink)", borderLeftWidth: "2px" },
   "&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground": { backgroundColor: "color-mix(in oklab, var(--action) 25%, transparent)" },
