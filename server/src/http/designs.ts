@@ -1,16 +1,15 @@
 import { Design, SaveDesign } from "@jar-count/core/contract";
 import { Router } from "express";
 import { type Database, inTransaction } from "../store/database.ts";
-import { addRevision, findDesign, findRevision, listDesigns, listRevisions, lockDesign } from "../store/designs.ts";
+import { addRevision, findDesign, findRevision, listDesigns, listRevisions, lockDesign, tagOfDesigns } from "../store/designs.ts";
 import { notFound, stale } from "../refusal.ts";
 import { read, readId } from "./problem.ts";
+import { heldList } from "./unchanged.ts";
 
 export function designRoutes(db: Database): Router {
   const routes = Router();
 
-  routes.get("/", async (_req, res) => {
-    res.json(await listDesigns(db));
-  });
+  routes.get("/", heldList(() => tagOfDesigns(db), () => listDesigns(db)));
 
   routes.get("/:id", async (req, res) => {
     const found = await findDesign(db, readId(req.params.id));

@@ -11,6 +11,12 @@ export async function listDesigns(db: Session): Promise<DesignSummary[]> {
   return rows;
 }
 
+/** Changes whenever a design is added or revised. */
+export async function tagOfDesigns(db: Session): Promise<string> {
+  const { rows } = await db.query<{ tag: string }>(`select md5(string_agg(id || '.' || newest, ',' order by id)) as tag from designs`);
+  return rows[0]?.tag ?? "none";
+}
+
 export async function findDesign(db: Session, id: string): Promise<DesignSummary | undefined> {
   const { rows } = await db.query<DesignSummary>(`${NEWEST} where d.id = $1`, [id]);
   return rows[0];
