@@ -81,7 +81,7 @@ function yearOfBoxes(): BoxDetail[] {
       },
       designs: designs.map((design, d) => ({ designId: id("design", b, d), revision: 1, newest: 1, design })),
       components: Array.from({ length: 120 }, (_, c) => ({
-        id: id("c", b, c), code: id("c", b, c), name: id("c", b, c), kind: "bead" as const, colour: "#888888", finish: "matt" as const, baseUnit: "piece" as const, version: 1, onHand: 1000, moved: true,
+        id: id("c", b, c), code: id("c", b, c), name: id("c", b, c), kind: "bead" as const, colour: "#888888", finish: "matt" as const, baseUnit: "piece" as const, cautions: [], notes: "", offers: [], version: 1, onHand: 1000, u: 0, spokenFor: 0, onTheWay: 0, averageCost: null, lastCost: null, moved: true,
       })),
     };
   });

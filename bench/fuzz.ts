@@ -4,17 +4,11 @@
  */
 import { Design } from "../core/src/contract/index.ts";
 import { countWhole } from "../core/src/count/index.ts";
+import { seeded } from "../core/src/weigh/index.ts";
 import { appearancesOf, layOut } from "../core/src/picture/index.ts";
 
 const [many = 1_000_000, seed = 1] = process.argv.slice(2).map(Number);
-let state = seed >>> 0;
-/** mulberry32: a small seeded generator, so that a find can be found again. */
-const random = () => {
-  state = (state + 0x6d2b79f5) >>> 0;
-  let t = Math.imul(state ^ (state >>> 15), state | 1);
-  t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-  return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-};
+const random = seeded(seed);
 const below = (n: number) => Math.floor(random() * n);
 const PIECES = "( ) { } | > , : # × ½ 0 1 3 99999 99999999999 x x4 x100000 A B s D M S L TH CH SUB Zz to length fill between mirror around each hang skip space loop fringe size size{S: 12in 7-1/2in 6mm .5cm 200m 0mm \" \n \r\n \u{1d54f} é".split(" ");
 const WHOLE = ["(3A 2B) x4 between (s)", "((A) to length fill B, D) mirror around B", "each(3A | 2B | s) fringe(A | 3s)", "skip 3in, (A, skip 12) x4, hang D, skip to 31in", "size{S: A | L: (B) to length fill (A s)}", "2M SUB loop(7A) x2 >(A B) x3 space 3B"];

@@ -52,7 +52,7 @@ test("the rows listed for every component of the demo add up to its number, in e
     const detail: BoxDetail = {
       box: { ...box, version: 1 },
       designs: archive.designs.flatMap((d) => d.revisions.map((r) => ({ designId: d.id, revision: r.no, newest: r.no, design: r.design }))),
-      components: archive.components.map((c) => ({ ...c, version: 1, onHand: 0, moved: false })),
+      components: archive.components.map((c) => ({ ...c, version: 1, onHand: 0, u: 0, spokenFor: 0, onTheWay: 0, averageCost: null, lastCost: null, moved: false })),
     };
     for (const variant of billOf(detail).variants) {
       for (const need of variant.needs) {

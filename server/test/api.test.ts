@@ -4,8 +4,9 @@ import { billOf } from "@jar-count/core/bom";
 import { type Answer, type BoxDetail, type BoxInput, type BoxSummary, type Component, type ComponentDetail, type ComponentInput, type DesignSummary, ErrorBody } from "@jar-count/core/contract";
 import { costOf } from "@jar-count/core/cost";
 import Papa from "papaparse";
+import type { z } from "zod";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { balancesThatDiffer } from "../src/store/components.ts";
+import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { startServer, type TestServer } from "./harness.ts";
 
 let server: TestServer;
@@ -17,11 +18,11 @@ afterAll(() => server.stop());
 const example = (name: string) =>
   JSON.parse(readFileSync(new URL(`../../core/test/examples/${name}.json`, import.meta.url), "utf8")) as { design: object; answers: Answer[] };
 
-const bead: ComponentInput = {
-  code: "R06", name: "6 mm round", kind: "bead", shape: "round", colour: "#aa5533", finish: "matt", baseUnit: "piece",
-  alongMm: 6, acrossMm: 6, holeMm: 1, linkMm: null, perGram: null, offer: { pack: "strand of 50", quantity: 50, price: "2.80" },
+const bead: z.input<typeof ComponentInput> = {
+  code: "R06", name: "6 mm round", kind: "bead", form: "round", colour: "#aa5533", finish: "matt", baseUnit: "piece",
+  alongMm: 6, acrossMm: 6, holeMm: 1, linkMm: null, perGram: null, offers: [{ pack: "strand of 50", amount: 50, unit: "piece", price: "2.80" }],
 };
-const add = async (component: Partial<ComponentInput> = {}) => {
+const add = async (component: Partial<z.input<typeof ComponentInput>> = {}) => {
   const id = randomUUID();
   const { status, body } = await server.send<ComponentDetail>("PUT", `/api/components/${id}`, { version: 0, component: { ...bead, code: id.slice(0, 8), ...component } });
   expect(status).toBe(201);
@@ -147,7 +148,7 @@ describe("a box, from a design to a bill", () => {
 
   test("saved whole, read back the same, stale and strange ones refused", async () => {
     const { body: design } = await server.send<DesignSummary>("PUT", `/api/designs/${randomUUID()}`, { revision: 0, reason: "", design: example("smoke-and-honey-stretch").design });
-    const seed = await add({ baseUnit: "g", perGram: 40, alongMm: 1.95, offer: { pack: "tube", quantity: 25, price: "3.20" } });
+    const seed = await add({ baseUnit: "g", perGram: 40, alongMm: 1.95, offers: [{ pack: "tube", amount: 25, unit: "g", price: "3.20" }] });
     const round = await add({ alongMm: 8 });
     const [line, way, role, seeds, id] = [randomUUID(), randomUUID(), randomUUID(), randomUUID(), randomUUID()];
     const box: BoxInput = {

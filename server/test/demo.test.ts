@@ -1,9 +1,9 @@
 import { billOf, usedKeys } from "@jar-count/core/bom";
-import type { BoxDetail, BoxSummary, Component, DesignSummary } from "@jar-count/core/contract";
+import type { BoxDetail, BoxSummary, ComponentList, DesignSummary } from "@jar-count/core/contract";
 import { roleId } from "@jar-count/core/contract";
 import { countKit } from "@jar-count/core/count";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { balancesThatDiffer } from "../src/store/components.ts";
+import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { seedDemo } from "../src/demo.ts";
 import { startServer, type TestServer } from "./harness.ts";
 
@@ -14,7 +14,7 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 test("the demo is a workshop of 120 components, 8 designs and 4 months with 2, 4, 4 and 8 colourways", async () => {
-  const components = (await server.send<Component[]>("GET", "/api/components")).body;
+  const components = (await server.send<ComponentList>("GET", "/api/components")).body.components;
   const designs = (await server.send<DesignSummary[]>("GET", "/api/designs")).body;
   const boxes = (await server.send<BoxSummary[]>("GET", "/api/boxes")).body;
   expect(components).toHaveLength(120);

@@ -1,14 +1,14 @@
 import { readFileSync } from "node:fs";
 import { randomUUID } from "node:crypto";
 import { readArchive, writeArchive } from "@jar-count/core/archive";
-import type { Archive, Component } from "@jar-count/core/contract";
+import type { Archive, ComponentList } from "@jar-count/core/contract";
 import { Validator } from "@seriousme/openapi-schema-validator";
 import { Ajv } from "ajv";
 import { parse } from "csv-parse/sync";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { describedRoutes } from "../src/http/openapi.ts";
-import { balancesThatDiffer } from "../src/store/components.ts";
+import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { startServer, type TestServer } from "./harness.ts";
 
 let demo: TestServer;
@@ -38,7 +38,7 @@ describe("the whole workshop as an archive", () => {
     const refused = await upload(empty, zip(broken));
     expect(refused.status).toBe(422);
     expect(refused.body.errors!.every((e) => e.pointer === "/components.csv")).toBe(true);
-    expect((await empty.send<Component[]>("GET", "/api/components")).body).toEqual([]);
+    expect((await empty.send<ComponentList>("GET", "/api/components")).body.components).toEqual([]);
 
     expect(await upload(empty, first)).toMatchObject({ status: 201, body: { components: 120, designs: 8, boxes: 4 } });
     expect(texts(await download(empty))).toEqual(files);
@@ -58,25 +58,28 @@ describe("the whole workshop as an archive", () => {
     const archive = (change: Record<string, string>) => readArchive({ ...files, ...change });
     const faults = (found: ReturnType<typeof readArchive>) => ("faults" in found ? found.faults.map((f) => `${f.file}: ${f.detail}`).join("\n") : "");
     expect(faults(archive({ "workshop.json": "{}" }))).toContain("not a Jar Count workshop");
-    expect(faults(archive({ "stock.csv": "request_key,at\r\n" }))).toContain("column component, kind, quantity, note is missing");
+    expect(faults(archive({ "jars.csv": "component\r\n" }))).toContain("column place, tare_g is missing");
     expect(faults(archive({ [box!]: files[box!]!.replace(/"revision": 1/, '"revision": 9') }))).toContain("no revision 9");
-    expect(faults(archive({ "stock.csv": files["stock.csv"]!.replace(/(Z,)[0-9a-f-]{36}/, `$1${randomUUID()}`) }))).toContain("line 2: there is no component");
-    expect(faults(archive({ "stock.csv": files["stock.csv"]!.replace(/,received,[0-9.]+/, ",received,many") }))).toContain("stock.csv: line 2, quantity");
+    expect(faults(archive({ "offers.csv": files["offers.csv"]!.replace(/,([0-9a-f-]{36}),/, `,${randomUUID()},`) }))).toContain("there is no supplier");
+    expect(faults(archive({ "ledger.csv": files["ledger.csv"]!.replace(/,,,[0-9a-f-]{36},/, `,,,${randomUUID()},`) }))).toContain("line 2: there is no component");
+    expect(faults(archive({ "jars.csv": files["jars.csv"]!.replace(/,[0-9.]+\r\n/, ",heavy\r\n") }))).toContain("jars.csv: line 2, tareG");
   });
 
   test("strange names survive CSV: quotes, commas, line ends, leading signs (RFC 4180), read by a second library", () => {
     // The cases of RFC 4180, section 2: quoted fields, doubled quotes, commas and line breaks inside; and signs some programs take for formulas
     const names = ['6 mm "round"', "a, b", "two\nlines", "two\r\nlines", "=1+1", "-dash", "'single", " spaced ".trim(), "ünï 🫙"];
     const workshop: Archive = {
-      workshop: { name: "W", currency: "EUR" },
-      components: names.map((name, i) => ({ id: randomUUID(), code: `C${i}`, name, kind: "bead", shape: null, colour: "#112233", finish: "opaque", baseUnit: "piece", alongMm: null, acrossMm: null, holeMm: null, linkMm: null, perGram: null, offer: { pack: name, quantity: 1, price: "1.00" } })),
-      stock: [], designs: [], boxes: [],
+      workshop: { name: "W", currency: "EUR", publicAddress: "" },
+      components: names.map((name, i) => ({ id: randomUUID(), code: `C${i}`, name, kind: "bead", colour: "#112233", finish: "opaque", baseUnit: "piece", cautions: [], notes: name, offers: [{ pack: name, amount: 1, unit: "piece", price: "1.00", steps: [], minimum: 1 }] })),
+      people: [], suppliers: [], places: [{ id: randomUUID(), code: "A", name: "a, \"b\"", held: false }], jars: [], lots: [], ledger: [], orders: [], setAside: [], designs: [], boxes: [],
     };
     const files = writeArchive(workshop);
     const rows: Record<string, string>[] = parse(files["components.csv"]!, { columns: true, record_delimiter: "\r\n" });
     expect(rows.map((r) => r.name)).toEqual(names);
-    expect(rows.map((r) => r.pack)).toEqual(names);
-    expect(readArchive(files)).toEqual({ archive: workshop });
+    expect(rows.map((r) => r.notes)).toEqual(names);
+    expect((parse(files["offers.csv"]!, { columns: true, record_delimiter: "\r\n" }) as Record<string, string>[]).map((r) => r.pack)).toEqual(names);
+    const again = readArchive(files);
+    expect("archive" in again && writeArchive(again.archive)).toEqual(files);
   });
 });
 
@@ -89,7 +92,7 @@ describe("the API's own description", () => {
     expect(result.valid).toBe(true);
   });
   test("names every address of the server, and only those", async () => {
-    const written = ["app", "archive", "boxes", "components", "designs"].flatMap((file) => {
+    const written = ["app", "archive", "boxes", "components", "designs", "entries", "orders", "rooms", "stocktakes"].flatMap((file) => {
       const text = readFileSync(new URL(`../src/http/${file}.ts`, import.meta.url), "utf8");
       const base = file === "app" ? "" : `/api/${file}`;
       return [...text.matchAll(/(?:app|routes)\.(get|post|put|delete)\(\s*"([^"]+)"/g)].map((m) => `${m[1]} ${`${base}${m[2]!}`.replace(/\/$/, "").replace(/:(\w+)/g, "{$1}")}`);

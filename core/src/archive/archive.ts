@@ -9,30 +9,64 @@ export interface ArchiveFault {
   detail: string;
 }
 
-const COMPONENT_COLUMNS = [
-  "id", "code", "name", "kind", "shape", "colour", "finish", "base_unit", "along_mm", "across_mm", "hole_mm", "link_mm",
-  "per_gram", "pack", "pack_quantity", "price",
-] as const;
-const STOCK_COLUMNS = ["request_key", "at", "component", "kind", "quantity", "note"] as const;
+type Column = readonly [column: string, field: string, kind: "text" | "number" | "list" | "flag"];
+const text = (column: string, field = column): Column => [column, field, "text"];
+const num = (column: string, field = column): Column => [column, field, "number"];
 
-/** Writes a workshop as open files: tables as CSV (RFC 4180), designs and boxes as JSON, each in a fixed order. */
+/** Each table's file, its columns, and the field of the contract that a column is. */
+const TABLES = {
+  components: [
+    text("id"), text("code"), text("name"), text("kind"), text("form"), text("colour"), text("finish"), text("transparency"), text("material"), text("metal"),
+    text("base_unit", "baseUnit"), text("size"), num("along_mm", "alongMm"), num("across_mm", "acrossMm"), num("hole_mm", "holeMm"), num("link_mm", "linkMm"),
+    num("coil_mm", "coilMm"), num("diameter_mm", "diameterMm"), num("length_mm", "lengthMm"), num("inner_mm", "innerMm"), num("break_kg", "breakKg"), num("holes"),
+    num("per_gram", "perGram"), num("per_gram_u", "perGramU"), num("mass_g", "massG"), num("reorder_at", "reorderAt"), ["cautions", "cautions", "list"], text("notes"),
+  ],
+  offers: [
+    text("component"), text("supplier"), text("pack"), num("amount"), text("unit"), text("price"), text("steps"), num("minimum"), num("lead_days", "leadDays"),
+  ],
+  people: [text("id"), text("name")],
+  suppliers: [text("id"), text("name"), num("lead_days", "leadDays")],
+  places: [text("id"), text("code"), text("name"), ["held", "held", "flag"]],
+  jars: [text("component"), text("place"), num("tare_g", "tareG")],
+  lots: [text("component"), text("lot"), num("mass_g", "massG"), num("mass_u", "massU"), num("mass_sd", "massSd"), num("pieces")],
+  ledger: [
+    text("request_key", "requestKey"), text("at"), text("kind"), text("person"), text("note"), text("reverses"), num("minutes"), text("component"), text("place"), text("lot"),
+    num("stretch_mm", "stretchMm"), num("quantity"), num("counted"), num("u"), num("u2_after", "u2After"), text("value"), text("cost"), text("entered"),
+  ],
+  setAside: [text("id"), text("component"), text("purpose"), num("quantity"), num("cut_mm", "cutMm"), text("at")],
+} as const satisfies Record<string, readonly Column[]>;
+type Table = keyof typeof TABLES;
+const FILE = (table: Table) => (table === "setAside" ? "set-aside.csv" : `${table}.csv`);
+/** Texts that may be empty; any other empty cell stands for nothing. */
+const MAY_BE_EMPTY = new Set(["note", "lot", "entered", "notes"]);
+
+/** Price steps in one cell: `10: 3.20; 50: 2.90`. */
+const sayStepsOf = (steps: readonly { from: number; price: string }[]) => steps.map((s) => `${s.from}: ${s.price}`).join("; ");
+const readSteps = (cell: string) => cell.split(";").map((s) => s.trim()).filter(Boolean).map((s) => ({ from: Number(s.split(":")[0]), price: (s.split(":")[1] ?? "").trim() }));
+
+/** Writes a workshop as open files: tables as CSV (RFC 4180), designs, boxes and orders as JSON, each in a fixed order. */
 export function writeArchive(archive: Archive): Files {
-  const { workshop, components, stock, designs, boxes } = Archive.parse(archive);
-  const files: Files = {
-    "workshop.json": json({ format: "jar-count/workshop", version: 1, ...workshop }),
-    "components.csv": csv(
-      COMPONENT_COLUMNS,
-      components.map((c) => [
-        c.id, c.code, c.name, c.kind, c.shape, c.colour, c.finish, c.baseUnit, c.alongMm, c.acrossMm, c.holeMm, c.linkMm,
-        c.perGram, c.offer?.pack, c.offer?.quantity, c.offer?.price,
-      ]),
-    ),
-    "stock.csv": csv(STOCK_COLUMNS, stock.map((s) => [s.requestKey, s.at, s.component, s.kind, s.quantity, s.note])),
-  };
+  const { workshop, designs, boxes, orders, ...tables } = Archive.parse(archive);
+  const offers = tables.components.flatMap((c) => c.offers.map((o) => ({ ...o, component: c.id, steps: sayStepsOf(o.steps) })));
+  const files: Files = { "workshop.json": json({ format: "jar-count/workshop", version: 2, ...workshop }) };
+  for (const table of Object.keys(TABLES) as Table[]) {
+    const rows = (table === "offers" ? offers : tables[table]) as readonly Record<string, unknown>[];
+    files[FILE(table)] = csv(TABLES[table].map((c) => c[0]), rows.map((row) => TABLES[table].map(([, field, kind]) => cellOf(row[field], kind))));
+  }
   for (const design of designs) files[`designs/${design.id}.json`] = json(design);
   for (const box of boxes) files[`boxes/${box.id}.json`] = json(box);
+  for (const order of orders) files[`orders/${order.id}.json`] = json(order);
   return files;
 }
+
+const cellOf = (value: unknown, kind: Column[2]) => (kind === "list" ? (value as string[]).join("; ") : kind === "flag" ? (value ? "yes" : "") : value);
+const valueOf = (cell: string | undefined, [, field, kind]: Column) => {
+  const said = cell ?? "";
+  if (kind === "list") return said.split(";").map((s) => s.trim()).filter(Boolean);
+  if (kind === "flag") return /^(yes|true|1)$/i.test(said.trim());
+  if (kind === "number") return number(said);
+  return said === "" && !MAY_BE_EMPTY.has(field) ? undefined : said;
+};
 
 /** Reads an archive's files. Nothing of it is used unless all of it can be read: each fault is told with its file and line. */
 export function readArchive(files: Files): { archive: Archive } | { faults: ArchiveFault[] } {
@@ -49,23 +83,22 @@ export function readArchive(files: Files): { archive: Archive } | { faults: Arch
     return {};
   };
   const { format, version, ...workshop } = parsed("workshop.json");
-  if (format !== "jar-count/workshop" || version !== 1) fault("workshop.json", "This is not a Jar Count workshop of version 1.");
+  if (format !== "jar-count/workshop" || version !== 2) fault("workshop.json", "This is not a Jar Count workshop of version 2.");
 
   const under = (folder: string) => Object.keys(files).filter((f) => f.startsWith(folder) && f.endsWith(".json")).sort();
-  const [designFiles, boxFiles] = [under("designs/"), under("boxes/")];
+  const [designFiles, boxFiles, orderFiles] = [under("designs/"), under("boxes/"), under("orders/")];
+  const rows = (name: Table): Record<string, unknown>[] =>
+    table(files, FILE(name), TABLES[name].map((c) => c[0]), fault).map((row) => Object.fromEntries(TABLES[name].map((c) => [c[1], valueOf(row[c[0]], c)])));
+  const offers = new Map<unknown, Record<string, unknown>[]>();
+  for (const { component, ...offer } of rows("offers")) offers.set(component, [...(offers.get(component) ?? []), { ...offer, steps: readSteps(String(offer.steps ?? "")) }]);
+  const { components, ...lists } = Object.fromEntries((Object.keys(TABLES) as Table[]).filter((t) => t !== "offers").map((t) => [t, rows(t)])) as Record<Table, Record<string, unknown>[]>;
   const raw = {
     workshop,
-    components: table(files, "components.csv", COMPONENT_COLUMNS, fault).map((row) => ({
-      id: row.id, code: row.code, name: row.name, kind: row.kind, shape: row.shape || null, colour: row.colour,
-      finish: row.finish, baseUnit: row.base_unit, alongMm: number(row.along_mm), acrossMm: number(row.across_mm),
-      holeMm: number(row.hole_mm), linkMm: number(row.link_mm), perGram: number(row.per_gram),
-      offer: row.pack ? { pack: row.pack, quantity: number(row.pack_quantity), price: row.price } : null,
-    })),
-    stock: table(files, "stock.csv", STOCK_COLUMNS, fault).map((row) => ({
-      requestKey: row.request_key, at: row.at, component: row.component, kind: row.kind, quantity: number(row.quantity), note: row.note,
-    })),
+    ...lists,
+    components: components.map((c) => ({ ...c, offers: offers.get(c.id) ?? [] })),
     designs: designFiles.map(parsed),
     boxes: boxFiles.map(parsed),
+    orders: orderFiles.map(parsed),
   };
   if (faults.length > 0) return { faults };
 
@@ -74,9 +107,10 @@ export function readArchive(files: Files): { archive: Archive } | { faults: Arch
     for (const { path, message } of found.error.issues.slice(0, 100)) {
       const [list, index, ...rest] = path;
       const i = Number(index);
-      const file =
-        list === "components" || list === "stock" ? `${list}.csv` : list === "designs" ? designFiles[i]! : list === "boxes" ? boxFiles[i]! : "workshop.json";
-      fault(file, `${list === "components" || list === "stock" ? `line ${i + 2}, ` : ""}${rest.join(" › ") || String(index ?? "")}: ${message}`);
+      const named = { designs: designFiles, boxes: boxFiles, orders: orderFiles }[list as string]?.[i];
+      const inTable = typeof list === "string" && list in TABLES;
+      const file = named ?? (inTable ? FILE(list as Table) : "workshop.json");
+      fault(file, `${inTable ? `line ${i + 2}, ` : ""}${rest.join(" › ") || String(index ?? "")}: ${message}`);
     }
     return { faults };
   }
@@ -97,8 +131,29 @@ function checkReferences(archive: Archive, designFiles: string[], boxFiles: stri
     }
   });
   if (components.size < archive.components.length) fault("components.csv", "An id is there twice.");
-  archive.stock.forEach((s, i) => {
-    if (!components.has(s.component)) fault("stock.csv", `line ${i + 2}: there is no component ${s.component}.`);
+  const [people, suppliers, places] = [archive.people, archive.suppliers, archive.places].map((list) => new Set(list.map((x) => x.id))) as [Set<string>, Set<string>, Set<string>];
+  const entries = new Set<string>();
+  archive.ledger.forEach((line, i) => {
+    const at = `line ${i + 2}: there is no`;
+    if (!components.has(line.component)) fault("ledger.csv", `${at} component ${line.component}.`);
+    if (!places.has(line.place)) fault("ledger.csv", `${at} place ${line.place}.`);
+    if (line.person != null && !people.has(line.person)) fault("ledger.csv", `${at} person ${line.person}.`);
+    if (line.reverses != null && !entries.has(line.reverses)) fault("ledger.csv", `${at} entry ${line.reverses} before it, to be reversed.`);
+    entries.add(line.requestKey);
+  });
+  for (const [file, list] of [["jars.csv", archive.jars], ["lots.csv", archive.lots], ["set-aside.csv", archive.setAside]] as const) {
+    list.forEach((row, i) => {
+      if (!components.has(row.component)) fault(file, `line ${i + 2}: there is no component ${row.component}.`);
+      if ("place" in row && !places.has(row.place)) fault(file, `line ${i + 2}: there is no place ${row.place}.`);
+    });
+  }
+  archive.components.forEach((c) => c.offers.forEach((o) => {
+    if (o.supplier != null && !suppliers.has(o.supplier)) fault("offers.csv", `${c.code}: there is no supplier ${o.supplier}.`);
+  }));
+  archive.orders.forEach((order) => {
+    const file = `orders/${order.id}.json`;
+    if (!suppliers.has(order.supplier)) fault(file, `There is no supplier ${order.supplier}.`);
+    for (const line of order.lines) if (!components.has(line.component)) fault(file, `There is no component ${line.component}.`);
   });
   const revisions = new Set<string>();
   archive.designs.forEach((design, i) => {
@@ -130,6 +185,6 @@ function table<C extends string>(files: Files, file: string, columns: readonly C
   return missing.length > 0 ? [] : data;
 }
 
-const number = (cell: string | undefined) => (cell === undefined || cell.trim() === "" ? null : Number(cell));
+const number = (cell: string) => (cell.trim() === "" ? null : Number(cell));
 const csv = (fields: readonly string[], data: unknown[][]) => `${Papa.unparse({ fields: [...fields], data }, { newline: "\r\n" })}\r\n`;
 const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`;

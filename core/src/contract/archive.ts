@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { BoxInput, Workshop } from "./box.ts";
 import { Design } from "./design.ts";
-import { ComponentInput, MOVE_KINDS, Uuid } from "./stock.ts";
+import { ComponentInput, LedgerLine, Order, Person, Place, Reservation, Supplier, Uuid } from "./stock.ts";
 
 const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");
 
@@ -9,17 +9,16 @@ const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");
 export const Archive = z.strictObject({
   workshop: Workshop,
   components: z.array(z.strictObject({ id: Uuid, ...ComponentInput.shape })),
-  /** The stock ledger in its order: what was received, and what was counted. */
-  stock: z.array(
-    z.strictObject({
-      requestKey: Uuid,
-      at: Instant,
-      component: Uuid,
-      kind: z.enum(MOVE_KINDS),
-      quantity: z.number().min(0).max(1e9),
-      note: z.string().max(500),
-    }),
-  ),
+  people: z.array(Person),
+  suppliers: z.array(Supplier),
+  places: z.array(Place).min(1, "A workshop has at least one place."),
+  /** What jars weigh empty, and what was learnt of a lot's piece by weighing. */
+  jars: z.array(z.strictObject({ component: Uuid, place: Uuid, tareG: z.number().min(0) })),
+  lots: z.array(z.strictObject({ component: Uuid, lot: z.string().max(40), massG: z.number().positive(), massU: z.number().min(0), massSd: z.number().min(0).nullish(), pieces: z.int().min(1) })),
+  /** The stock ledger in its order, a line a movement. */
+  ledger: z.array(LedgerLine),
+  orders: z.array(Order.omit({ version: true })),
+  setAside: z.array(Reservation),
   designs: z.array(
     z.strictObject({
       id: Uuid,

@@ -138,7 +138,12 @@ export const BoxDetail = z.object({
 });
 export type BoxDetail = z.infer<typeof BoxDetail>;
 
-export const Workshop = z.object({ name: z.string(), currency: z.string().length(3) });
+/** `publicAddress` is where others reach this workshop (https://…), printed on labels; empty where nobody does. */
+export const Workshop = z.object({
+  name: z.string(),
+  currency: z.string().length(3),
+  publicAddress: z.string().regex(/^(https?:\/\/[^\s/]+(\/[^\s]*)?)?$/, "Write an address such as http://192.168.1.20:4321, or leave it empty.").max(200).default(""),
+});
 export type Workshop = z.infer<typeof Workshop>;
 
 /** Problem details (RFC 9457), with a message for each place that is wrong. */

@@ -1,5 +1,6 @@
 import Big from "big.js";
 import type { Bill, VariantBill } from "../bom/bom.ts";
+import { convert } from "../component/index.ts";
 import type { Component } from "../contract/index.ts";
 
 /** Unit costs are kept to 8 places. */
@@ -32,10 +33,17 @@ export interface BoxCost {
   unpriced: Component[];
 }
 
-/** What a base unit costs at the component's pack price: decimal text to 8 places. */
-export function unitCost(component: Component): string | null {
-  const { offer } = component;
-  return offer ? new Big(offer.price).div(offer.quantity).toFixed(UNIT_PLACES) : null;
+/**
+ * What a base unit costs: the moving average of what is on hand, else what it would cost new; decimal text to 8 places,
+ * null where neither is known.
+ */
+export const unitCost = (component: Component): string | null => component.averageCost ?? replacementCost(component);
+
+/** What a base unit would cost now, by the first offer; a pack in another unit is converted. */
+export function replacementCost(component: Pick<Component, "offers" | "baseUnit"> & Parameters<typeof convert>[3]): string | null {
+  const [offer] = component.offers;
+  const amount = offer && convert(offer.amount, offer.unit, component.baseUnit, component);
+  return offer && amount && amount.n > 0 ? new Big(offer.price).div(amount.n).toFixed(UNIT_PLACES) : null;
 }
 
 /**

@@ -1,4 +1,4 @@
-import type { Finish, KeyEntry, Shape } from "../contract/design.ts";
+import { type Finish, type KeyEntry, type Shape, SHAPES } from "../contract/design.ts";
 
 export interface Appearance {
   shape: Shape;
@@ -10,7 +10,7 @@ export interface Appearance {
   acrossMm: number;
 }
 
-type Looks = Partial<Record<"shape" | "colour" | "finish" | "alongMm" | "acrossMm", unknown>> & { name: string; kind: string };
+type Looks = Partial<Record<"shape" | "form" | "colour" | "finish" | "alongMm" | "acrossMm", unknown>> & { name: string; kind: string };
 
 /** Earthy, well-spread stand-ins for roles that nobody has given a colour yet. */
 const STAND_IN = ["#8fae9b", "#e3c987", "#a8492f", "#4f7a76", "#c9c1b4", "#5d6b8c", "#b98a5e", "#8c5a74", "#6f8f4e", "#3f4a4f"];
@@ -40,7 +40,8 @@ const ACROSS: Record<Shape, number> = {
 export function appearanceOf(of: Looks, index = 0): Appearance {
   const named = WORDS.find(([word]) => word.test(of.name))?.[1];
   const guess: Shape = named ?? (of.kind === "focal" ? "drop" : "round");
-  const shape = (of.shape as Shape | null | undefined) ?? guess;
+  // A component's form is a shape where it is a bead.
+  const shape = ((of.shape ?? (SHAPES as readonly unknown[]).find((s) => s === of.form)) as Shape | null | undefined) ?? guess;
   const alongMm = positive(of.alongMm) ?? (of.kind === "finding" ? 2 : 4);
   return {
     shape,

@@ -8,6 +8,10 @@ import { archiveRoutes } from "./archive.ts";
 import { boxRoutes } from "./boxes.ts";
 import { componentRoutes } from "./components.ts";
 import { designRoutes } from "./designs.ts";
+import { orderRoutes } from "./orders.ts";
+import { entryRoutes } from "./entries.ts";
+import { roomRoutes } from "./rooms.ts";
+import { stocktakeRoutes } from "./stocktakes.ts";
 import { notFound } from "../refusal.ts";
 import { describeApi } from "./openapi.ts";
 import { answerWithProblem, read } from "./problem.ts";
@@ -37,12 +41,12 @@ export function makeApp(db: Database, webFolder: string | null): Express {
     res.json(count(design, { size: size ?? null, option: option ?? null, colourway: components ?? null }));
   });
   app.get("/api/workshop", async (_req, res) => {
-    const { rows } = await db.query<Workshop>(`select name, currency from workshop`);
+    const { rows } = await db.query<Workshop>(`select name, currency, public_address as "publicAddress" from workshop`);
     res.json(rows[0]);
   });
   app.put("/api/workshop", async (req, res) => {
-    const workshop = read(Workshop, req.body);
-    await db.query(`update workshop set name = $1, currency = $2`, [workshop.name, workshop.currency]);
+    const workshop = read(Workshop, req.body) as Workshop;
+    await db.query(`update workshop set name = $1, currency = $2, public_address = $3`, [workshop.name, workshop.currency, workshop.publicAddress]);
     res.json(workshop);
   });
   app.use("/api/archive", archiveRoutes(db));
@@ -50,6 +54,10 @@ export function makeApp(db: Database, webFolder: string | null): Express {
     res.json(describeApi());
   });
   app.use("/api/components", componentRoutes(db));
+  app.use("/api/entries", entryRoutes(db));
+  app.use("/api/rooms", roomRoutes(db));
+  app.use("/api/orders", orderRoutes(db));
+  app.use("/api/stocktakes", stocktakeRoutes(db));
   app.use("/api/designs", designRoutes(db));
   app.use("/api/boxes", boxRoutes(db));
   app.use("/api", () => {

@@ -33,8 +33,8 @@ export function archiveRoutes(db: Database): Router {
       });
     }
     await inTransaction(db, (session) => importWorkshop(session, found.archive));
-    const { components, designs, boxes, stock } = found.archive;
-    res.status(201).json({ components: components.length, designs: designs.length, boxes: boxes.length, movements: stock.length });
+    const { components, designs, boxes, ledger } = found.archive;
+    res.status(201).json({ components: components.length, designs: designs.length, boxes: boxes.length, movements: ledger.length });
   });
 
   return routes;

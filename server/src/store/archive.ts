@@ -2,22 +2,25 @@ import type { Archive } from "@jar-count/core/contract";
 import type pg from "pg";
 import { Refusal } from "../refusal.ts";
 import { findBox, putBox } from "./boxes.ts";
-import { listComponents, moveStock, putComponent } from "./components.ts";
+import { listComponents, putComponents } from "./components.ts";
 import type { Session } from "./database.ts";
 import { addRevision } from "./designs.ts";
+import { exportLedger, importLedger, refreshPromises, rememberWeighing } from "./ledger.ts";
+import { listOrders, putOrder, setReceived } from "./orders.ts";
+import { addReservation, listReservations } from "./reservations.ts";
+import { listRooms, putRooms } from "./rooms.ts";
 
 const INSTANT = `'YYYY-MM-DD"T"HH24:MI:SS"Z"'`;
 
 /** The whole workshop. The same content always comes out in the same order. */
 export async function exportWorkshop(db: Session): Promise<Archive> {
-  const workshop = (await db.query<Archive["workshop"]>(`select name, currency from workshop`)).rows[0]!;
+  const workshop = (await db.query<Archive["workshop"]>(`select name, currency, public_address as "publicAddress" from workshop`)).rows[0]!;
   const components = (await listComponents(db))
-    .map(({ version: _v, onHand: _h, moved: _m, ...component }) => component)
+    .map(({ version: _v, onHand: _h, u: _u, spokenFor: _s, onTheWay: _w, averageCost: _a, lastCost: _l, moved: _m, ...component }) => component)
     .sort((a, b) => (a.code < b.code ? -1 : 1));
-  const { rows: stock } = await db.query<Archive["stock"][number]>(
-    `select e.request_key as "requestKey", to_char(e.happened_at at time zone 'utc', ${INSTANT}) as at, m.component_id as component,
-       e.kind, coalesce(m.counted, m.quantity)::float8 as quantity, e.note
-     from entries e join movements m on m.entry_id = e.id order by m.id`,
+  const { rows: jars } = await db.query<Archive["jars"][number]>(`select component_id as component, place_id as place, tare_g::float8 as "tareG" from jars where tare_g is not null order by 1, 2`);
+  const { rows: lots } = await db.query<Archive["lots"][number]>(
+    `select component_id as component, name as lot, mass_g::float8 as "massG", mass_u::float8 as "massU", mass_sd::float8 as "massSd", mass_pieces as pieces from lots where mass_g is not null order by 1, 2`,
   );
   const { rows: designs } = await db.query<Archive["designs"][number]>(
     `select d.id, json_agg(json_build_object('no', r.no, 'reason', r.reason,
@@ -30,7 +33,8 @@ export async function exportWorkshop(db: Session): Promise<Archive> {
     const { version: _v, ...box } = (await findBox(db, id))!;
     boxes.push(box);
   }
-  return { workshop, components, stock, designs, boxes };
+  const orders = (await listOrders(db)).map(({ version: _v, ...order }) => order).sort((a, b) => (a.id < b.id ? -1 : 1));
+  return { workshop, components, ...(await listRooms(db)), jars, lots, ledger: await exportLedger(db), orders, setAside: await listReservations(db), designs, boxes };
 }
 
 export async function isEmpty(db: Session): Promise<boolean> {
@@ -46,9 +50,21 @@ export async function importWorkshop(session: pg.PoolClient, archive: Archive): 
   if (!(await isEmpty(session))) {
     throw new Refusal(409, "Not empty", "An archive goes into an empty workshop only, so that nothing is overwritten. Start a new one with npm start -- --reset.");
   }
-  await session.query(`update workshop set name = $1, currency = $2`, [archive.workshop.name, archive.workshop.currency]);
-  for (const { id, ...component } of archive.components) await putComponent(session, id, component);
-  for (const { component, at, ...entry } of archive.stock) await moveStock(session, component, entry, at);
+  await session.query(`update workshop set name = $1, currency = $2, public_address = $3`, [archive.workshop.name, archive.workshop.currency, archive.workshop.publicAddress]);
+  await putRooms(session, archive);
+  await putComponents(session, archive.components);
+  await importLedger(session, archive.ledger);
+  for (const { tareG, ...at } of archive.jars) await rememberWeighing(session, { ...at, lot: "" }, tareG, null);
+  for (const { massG, massU, massSd, pieces, ...at } of archive.lots) {
+    await session.query(`insert into lots (component_id, name) values ($1, $2) on conflict do nothing`, [at.component, at.lot]);
+    await rememberWeighing(session, { ...at, place: "" }, null, { g: massG, u: massU, sd: massSd ?? null, pieces });
+  }
+  for (const { id, received, ...order } of archive.orders) {
+    await putOrder(session, id, order);
+    await setReceived(session, received);
+  }
+  for (const reservation of archive.setAside) await addReservation(session, reservation);
+  await refreshPromises(session, archive.components.map((c) => c.id));
   for (const { id, revisions } of archive.designs) {
     for (const { no, design, reason, savedAt } of revisions) await addRevision(session, id, no, design, reason, savedAt);
   }

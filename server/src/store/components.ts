@@ -1,88 +1,86 @@
-import type { Component, ComponentInput, Movement, StockEntry } from "@jar-count/core/contract";
+import type { Component, ComponentInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
-const COLUMNS = `c.id, c.code, c.name, c.kind, c.shape, c.colour, c.finish, c.base_unit as "baseUnit",
-  c.along_mm::float8 as "alongMm", c.across_mm::float8 as "acrossMm", c.hole_mm::float8 as "holeMm",
-  c.link_mm::float8 as "linkMm", c.per_gram::float8 as "perGram", c.version,
-  (select json_build_object('pack', o.pack, 'quantity', o.quantity, 'price', round(o.price, greatest(2, scale(trim_scale(o.price))))::text)
-     from offers o where o.component_id = c.id limit 1) as offer,
-  coalesce((select sum(b.quantity) from balances b where b.component_id = c.id), 0)::float8 as "onHand",
-  exists (select from movements m where m.component_id = c.id) as moved`;
+/** Fields with a column of their own; the contract's others stand in attrs. */
+const OWN = ["code", "name", "kind", "form", "colour", "finish", "baseUnit", "alongMm", "acrossMm", "holeMm", "linkMm", "perGram", "reorderAt", "offers"] as const;
 
-export async function listComponents(db: Session): Promise<Component[]> {
-  const { rows } = await db.query<Component>(`select ${COLUMNS} from components c order by c.kind, c.name, c.code`);
-  return rows;
+interface Row extends Omit<Component, "offers"> {
+  attrs: Partial<Component>;
+  offers: Component["offers"];
+}
+
+const SELECT = `select c.id, c.code, c.name, c.kind, c.form, c.colour, c.finish, c.base_unit as "baseUnit",
+    c.along_mm::float8 as "alongMm", c.across_mm::float8 as "acrossMm", c.hole_mm::float8 as "holeMm", c.link_mm::float8 as "linkMm",
+    c.per_gram::float8 as "perGram", c.reorder_at::float8 as "reorderAt", c.attrs, c.version,
+    coalesce(o.offers, '[]') as offers,
+    t.on_hand::float8 as "onHand", round(sqrt(t.u2), 3)::float8 as u, (t.spoken_for + t.held)::float8 as "spokenFor", t.on_the_way::float8 as "onTheWay", t.moved,
+    case when t.on_hand > 0 and t.value > 0 then round(t.value / t.on_hand, 8)::text end as "averageCost", t.last_cost::text as "lastCost"
+  from components c join component_totals t on t.component_id = c.id
+  left join lateral (select json_agg(json_build_object('supplier', o.supplier_id, 'pack', o.pack, 'amount', o.amount, 'unit', o.unit,
+      'price', round(o.price, greatest(2, scale(trim_scale(o.price))))::text, 'steps', o.steps, 'minimum', o.minimum, 'leadDays', o.lead_days) order by o.position) as offers
+    from offers o where o.component_id = c.id) o on true`;
+
+const fromRow = ({ attrs, ...row }: Row): Component => ({ ...attrs, ...row }) as Component;
+
+/** All components, or those that changed in or after a transaction that an earlier list named. */
+export async function listComponents(db: Session, since: string | null = null): Promise<Component[]> {
+  const { rows } = await db.query<Row>(`${SELECT} ${since === null ? "" : "where t.changed >= $1::xid8"} order by c.kind, c.name, c.code`, since === null ? [] : [since]);
+  return rows.map(fromRow);
+}
+
+/** The oldest transaction that may not be seen yet: a later list need only hold what changed in or after it. */
+export async function asOf(db: Session): Promise<string> {
+  const { rows } = await db.query<{ now: string }>(`select pg_snapshot_xmin(pg_current_snapshot())::text as now`);
+  return rows[0]!.now;
+}
+
+/** Changes whenever a component or its stock does. */
+export async function tagOfComponents(db: Session): Promise<string> {
+  const { rows } = await db.query<{ tag: string }>(`select w.made || '.' || count(t.*) || '.' || coalesce(sum(t.changed::text::numeric), 0) as tag from workshop w left join component_totals t on true group by w.made`);
+  return rows[0]!.tag;
 }
 
 export async function findComponents(db: Session, ids: string[]): Promise<Component[]> {
-  const { rows } = await db.query<Component>(`select ${COLUMNS} from components c where c.id = any($1)`, [ids]);
-  return rows;
+  const { rows } = await db.query<Row>({ name: "components", text: `${SELECT} where c.id = any($1)`, values: [ids] });
+  return rows.map(fromRow);
+}
+
+export async function findByCode(db: Session, code: string): Promise<string | undefined> {
+  const { rows } = await db.query<{ id: string }>(`select id from components where lower(code) = lower($1)`, [code]);
+  return rows[0]?.id;
 }
 
 /** Locks the component's row for the rest of the transaction and answers its version and base unit. */
 export async function lockComponent(db: Session, id: string) {
-  const { rows } = await db.query<{ version: number; baseUnit: string }>(
-    `select version, base_unit as "baseUnit" from components where id = $1 for update`,
+  const { rows } = await db.query<{ version: number; baseUnit: string; moved: boolean }>(
+    `select c.version, c.base_unit as "baseUnit", t.moved from components c join component_totals t on t.component_id = c.id where c.id = $1 for update of c`,
     [id],
   );
   return rows[0];
 }
 
-export async function putComponent(db: Session, id: string, c: ComponentInput): Promise<void> {
+/** Writes components whole, with their offers; new ones and known ones alike. */
+export async function putComponents(db: Session, list: readonly ({ id: string } & ComponentInput)[]): Promise<void> {
+  const rows = list.map((c) => ({ ...c, attrs: Object.fromEntries(Object.entries(c).filter(([name, value]) => name !== "id" && !(OWN as readonly string[]).includes(name) && value != null)) }));
   await db.query(
-    `insert into components (id, code, name, kind, shape, colour, finish, base_unit, along_mm, across_mm, hole_mm, link_mm, per_gram)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)
-     on conflict (id) do update set code = $2, name = $3, kind = $4, shape = $5, colour = $6, finish = $7, base_unit = $8,
-       along_mm = $9, across_mm = $10, hole_mm = $11, link_mm = $12, per_gram = $13, version = components.version + 1`,
-    [id, c.code, c.name, c.kind, c.shape, c.colour, c.finish, c.baseUnit, c.alongMm, c.acrossMm, c.holeMm, c.linkMm, c.perGram],
+    `insert into components (id, code, name, kind, form, colour, finish, base_unit, along_mm, across_mm, hole_mm, link_mm, per_gram, reorder_at, attrs)
+     select x.id, x.code, x.name, x.kind, x.form, x.colour, x.finish, x."baseUnit", x."alongMm", x."acrossMm", x."holeMm", x."linkMm", x."perGram", x."reorderAt", x.attrs
+     from jsonb_to_recordset($1) as x(id uuid, code text, name text, kind text, form text, colour text, finish text, "baseUnit" text,
+       "alongMm" numeric, "acrossMm" numeric, "holeMm" numeric, "linkMm" numeric, "perGram" numeric, "reorderAt" numeric, attrs jsonb)
+     on conflict (id) do update set code = excluded.code, name = excluded.name, kind = excluded.kind, form = excluded.form, colour = excluded.colour,
+       finish = excluded.finish, base_unit = excluded.base_unit, along_mm = excluded.along_mm, across_mm = excluded.across_mm, hole_mm = excluded.hole_mm,
+       link_mm = excluded.link_mm, per_gram = excluded.per_gram, reorder_at = excluded.reorder_at, attrs = excluded.attrs, version = components.version + 1`,
+    [JSON.stringify(rows)],
   );
-  await db.query(`delete from offers where component_id = $1`, [id]);
-  if (c.offer) {
-    await db.query(`insert into offers (component_id, pack, quantity, price) values ($1, $2, $3, $4)`, [
-      id, c.offer.pack, c.offer.quantity, c.offer.price,
-    ]);
-  }
-}
-
-/** Appends one entry to the ledger and keeps the balance beside it. The component's row must be locked. */
-export async function moveStock(db: Session, componentId: string, entry: Required<StockEntry>, at?: string): Promise<number> {
-  const { rows } = await db.query<{ quantity: string; place: string }>(
-    `select coalesce(b.quantity, 0) as quantity, p.id as place
-     from places p left join balances b on b.place_id = p.id and b.component_id = $1 where p.code = 'SHELF'`,
-    [componentId],
+  const ids = list.map((c) => c.id);
+  await db.query(`insert into component_totals (component_id) select unnest($1::uuid[]) on conflict (component_id) do update set component_id = excluded.component_id`, [ids]);
+  await db.query(`insert into lots (component_id, name) select unnest($1::uuid[]), '' on conflict do nothing`, [ids]);
+  await db.query(`delete from offers where component_id = any($1)`, [ids]);
+  const offers = list.flatMap((c) => (c.offers ?? []).map((o, position) => ({ ...o, component: c.id, position, steps: o.steps ?? [], minimum: o.minimum ?? 1 })));
+  await db.query(
+    `insert into offers (component_id, position, supplier_id, pack, amount, unit, price, steps, minimum, lead_days)
+     select x.component, x.position, x.supplier, x.pack, x.amount, x.unit, x.price, x.steps, x.minimum, x."leadDays"
+     from jsonb_to_recordset($1) as x(component uuid, position int, supplier uuid, pack text, amount numeric, unit text, price numeric, steps jsonb, minimum int, "leadDays" int)`,
+    [JSON.stringify(offers)],
   );
-  const { place, quantity: before } = rows[0]!;
-  const { rows: written } = await db.query<{ balance: number }>(
-    `with e as (insert into entries (kind, note, request_key, happened_at) values ($1, $2, $3, coalesce($8::timestamptz, now())) returning id),
-          -- received: so much more; counted: the balance becomes what was counted
-          after as (select case when $1 = 'counted' then $6::numeric else $5::numeric + $6::numeric end as balance),
-          b as (insert into balances (component_id, place_id, quantity) select $4, $7, balance from after
-                on conflict (component_id, place_id) do update set quantity = excluded.quantity)
-     insert into movements (entry_id, component_id, place_id, quantity, counted, balance)
-     select e.id, $4, $7, after.balance - $5::numeric, case when $1 = 'counted' then $6::numeric end, after.balance from e, after
-     returning balance::float8`,
-    [entry.kind, entry.note, entry.requestKey, componentId, before, entry.quantity, place, at],
-  );
-  return written[0]!.balance;
-}
-
-export async function listMovements(db: Session, componentId: string): Promise<Movement[]> {
-  const { rows } = await db.query<Movement>(
-    `select m.id::text, e.kind, m.quantity::float8, m.balance::float8, e.note,
-            to_char(e.happened_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at
-     from movements m join entries e on e.id = m.entry_id where m.component_id = $1 order by m.id desc limit 200`,
-    [componentId],
-  );
-  return rows;
-}
-
-/** Rebuilds every balance from the ledger and lists those that differ: none, if the books are right. */
-export async function balancesThatDiffer(db: Session): Promise<{ component: string; ledger: number; balance: number }[]> {
-  const { rows } = await db.query(
-    `select coalesce(m.component_id, b.component_id) as component, coalesce(m.sum, 0)::float8 as ledger, coalesce(b.quantity, 0)::float8 as balance
-     from (select component_id, place_id, sum(quantity) from movements group by 1, 2) m
-     full join balances b on b.component_id = m.component_id and b.place_id = m.place_id
-     where coalesce(m.sum, 0) <> coalesce(b.quantity, 0)`,
-  );
-  return rows;
 }

@@ -1,0 +1,121 @@
+import Big from "big.js";
+import type { BaseUnit } from "../contract/stock.ts";
+
+/** Where some of a component is: at a place, of a lot, in pieces of one length (0 for what has none). */
+export interface Spot {
+  component: string;
+  place: string;
+  lot: string;
+  stretchMm: number;
+}
+
+/** What the book holds at a spot: base units, or pieces where it is kept by length; and the variance of that. */
+export interface Held extends Spot {
+  quantity: number;
+  u2: number;
+}
+
+/** A component in all, in its base unit. Values are decimal text to 8 places, in the home currency. */
+export interface Total {
+  component: string;
+  name: string;
+  baseUnit: BaseUnit;
+  onHand: number;
+  value: string;
+  /** Paid last for a base unit; null where nothing was. */
+  lastCost: string | null;
+  /** What a base unit would cost now; null where nobody knows. */
+  replacement: string | null;
+}
+
+/** One change at a spot: so much more or less, or set to what was counted. `madeOfBefore` costs what went before it. */
+export type Move = Spot & { entered?: string } & (
+    | { quantity: number; u?: number; cost?: string | null; value?: string; u2After?: number; madeOfBefore?: boolean }
+    | { counted: number; u: number }
+  );
+
+export interface Moved extends Spot {
+  quantity: number;
+  counted: number | null;
+  u: number;
+  /** Variance of the spot's balance after it. */
+  u2After: number;
+  value: string;
+  /** What was paid for it in all; null where that is not known. */
+  cost: string | null;
+  entered: string;
+  /** What the component came to, in its base unit. */
+  balance: number;
+}
+
+export interface StockFault {
+  /** Which move, from 0. */
+  move: number;
+  message: string;
+  /** What the spot holds. */
+  holds: number;
+}
+
+const PLACES = 8;
+const grid = (n: number) => Math.round(n * 1000) / 1000 || 0;
+export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${component} ${place} ${stretchMm} ${lot}`;
+
+/**
+ * Posts moves one after another onto what the book holds, and answers the ledger's lines with the state after them.
+ * Nothing goes below zero: the first moves that would are told of, and then nothing of it may be used. What comes without
+ * a price is valued at the moving average, else at the last or the replacement cost; what goes, at the moving average.
+ * Mutates the maps it is given.
+ */
+export function post(held: Map<string, Held>, totals: Map<string, Total>, moves: readonly Move[]): { moved: Moved[]; faults: StockFault[] } {
+  const moved: Moved[] = [];
+  const faults: StockFault[] = [];
+  moves.forEach((move, i) => {
+    const total = totals.get(move.component);
+    if (!total) return void faults.push({ move: i, message: "There is no such component.", holds: 0 });
+    const key = spotKey(move);
+    const { component, place, lot, stretchMm } = move;
+    const at = held.get(key) ?? { component, place, lot, stretchMm, quantity: 0, u2: 0 };
+    const counted = "counted" in move ? grid(move.counted) : null;
+    const quantity = counted === null ? grid((move as { quantity: number }).quantity) : grid(counted - at.quantity);
+    const whole = total.baseUnit === "piece" || stretchMm > 0;
+    if (whole && !Number.isInteger(quantity)) {
+      return void faults.push({ move: i, message: `${total.name} is kept in ${stretchMm > 0 ? "pieces of a length" : "pieces"}: write a whole number.`, holds: at.quantity });
+    }
+    const after = grid(at.quantity + quantity);
+    const amount = grid(quantity * (stretchMm > 0 ? stretchMm : 1));
+    const onHand = grid(total.onHand + amount);
+    if (after < 0 || onHand < 0) {
+      return void faults.push({ move: i, message: `The book holds only ${at.quantity.toLocaleString("en")} of ${total.name} there. Count what is in the jar, or take less.`, holds: at.quantity });
+    }
+    const paid = "madeOfBefore" in move && move.madeOfBefore ? moved.reduce((sum, m) => sum.minus(m.value), new Big(0)).toFixed(PLACES) : "cost" in move ? move.cost : undefined;
+    const value = valueOf(total, amount, "value" in move ? move.value : undefined, paid);
+    const u = move.u ?? 0;
+    const u2After = "u2After" in move && move.u2After !== undefined ? move.u2After : counted !== null ? u * u : at.u2 + u * u;
+    held.set(key, { ...at, quantity: after, u2: u2After });
+    total.onHand = onHand;
+    total.value = onHand === 0 ? "0" : new Big(total.value).plus(value).toFixed(PLACES);
+    const cost = amount > 0 ? (paid ?? null) : null;
+    if (cost !== null) total.lastCost = new Big(cost).div(amount).toFixed(PLACES);
+    moved.push({ component, place, lot, stretchMm, quantity, counted, u, u2After, value: value.toFixed(PLACES), cost, entered: move.entered ?? "", balance: onHand });
+  });
+  return { moved, faults };
+}
+
+/** What a change is worth: as told, else by the averages; never more out than is there. */
+function valueOf(total: Total, amount: number, told: string | undefined, cost: string | null | undefined): Big {
+  const value = new Big(total.value);
+  if (told !== undefined) {
+    const asked = new Big(told);
+    return asked.lt(0) && asked.abs().gt(value) ? value.times(-1) : asked;
+  }
+  if (cost != null && amount > 0) return new Big(cost);
+  if (amount >= 0) return new Big(unitValue(total) ?? 0).times(amount).round(PLACES);
+  return total.onHand === 0 ? new Big(0) : value.times(amount).div(total.onHand).round(PLACES);
+}
+
+/** The moving average of what is on hand, else the last paid, else what it would cost now: decimal text a base unit. */
+export function unitValue(total: Pick<Total, "onHand" | "value" | "lastCost" | "replacement">): string | null {
+  const value = new Big(total.value);
+  if (total.onHand > 0 && value.gt(0)) return value.div(total.onHand).toFixed(PLACES);
+  return total.lastCost ?? total.replacement;
+}
