@@ -7,6 +7,10 @@ import { dataFolder, ensureBuild, ensureDependencies, ensurePostgres, failWith, 
 
 const demo = process.argv.includes("--demo");
 const reset = process.argv.includes("--reset");
+const option = (flag) => (process.argv.includes(flag) ? process.argv[process.argv.indexOf(flag) + 1] : undefined);
+// Loopback unless asked: whoever can reach the address can read and change everything.
+const listen = option("--listen");
+const asked = option("--port");
 const running = join(dataFolder, "running.json");
 const name = demo ? "demo" : "workshop";
 
@@ -56,7 +60,7 @@ try {
   await ensureBuild();
   if (stopping) await stopping;
   server = fork(join(root, "server/dist/main.js"), demo ? ["--demo"] : [], {
-    env: { ...process.env, DATABASE_URL: url },
+    env: { ...process.env, DATABASE_URL: url, ...(listen ? { LISTEN: listen } : {}), ...(asked ? { PORT: asked } : {}) },
     stdio: ["ignore", "pipe", "inherit", "ipc"],
     detached: true,
   });
@@ -69,6 +73,10 @@ try {
   });
   const address = `http://127.0.0.1:${port}`;
   writeFileSync(running, JSON.stringify({ pid: process.pid, url: address }));
+  if (listen) {
+    console.log(`\nListening on ${listen}, port ${port}: everybody who can reach this machine can read and change everything, since there are no passwords yet.`);
+    console.log("Do this only in a network that you trust. Write the address that labels should carry under Workshop.");
+  }
   console.log(`\n${address}\n\nCtrl-C stops it. The data stays${demo ? "; npm run demo -- --reset starts over" : ""}.`);
 } catch (error) {
   if (cluster) await cluster.stop();

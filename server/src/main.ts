@@ -1,5 +1,6 @@
 /**
- * Starts one server process. DATABASE_URL says which database; PORT which port on 127.0.0.1 (0 or none: a free one).
+ * Starts one server process. DATABASE_URL says which database; PORT which port (0 or none: a free one);
+ * LISTEN which address, 127.0.0.1 unless somebody asked for more.
  * Prints `listening PORT` when ready. Started by scripts/start.mjs, it ends with it.
  */
 import { createServer } from "node:http";
@@ -18,7 +19,7 @@ const db = openDatabase(url);
 if (process.argv.includes("--demo")) await seedDemo(db, `${root}demo`);
 
 const server = createServer(makeApp(db, `${root}web/dist`));
-server.listen(Number(process.env.PORT ?? 0), "127.0.0.1", () => {
+server.listen(Number(process.env.PORT ?? 0), process.env.LISTEN || "127.0.0.1", () => {
   console.log(`listening ${(server.address() as AddressInfo).port}`);
 });
 

@@ -92,7 +92,7 @@ describe("the API's own description", () => {
     expect(result.valid).toBe(true);
   });
   test("names every address of the server, and only those", async () => {
-    const written = ["app", "archive", "boxes", "components", "designs", "entries", "orders", "rooms", "stocktakes"].flatMap((file) => {
+    const written = ["app", "archive", "boxes", "components", "designs", "entries", "imports", "labels", "orders", "rooms", "stocktakes"].flatMap((file) => {
       const text = readFileSync(new URL(`../src/http/${file}.ts`, import.meta.url), "utf8");
       const base = file === "app" ? "" : `/api/${file}`;
       return [...text.matchAll(/(?:app|routes)\.(get|post|put|delete)\(\s*"([^"]+)"/g)].map((m) => `${m[1]} ${`${base}${m[2]!}`.replace(/\/$/, "").replace(/:(\w+)/g, "{$1}")}`);

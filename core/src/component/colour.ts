@@ -22,7 +22,7 @@ function worded(colour: Oklch | undefined): ColourWord {
   if (c < 0.028) return l > 0.88 ? "white" : "grey";
   if (h < 12 || h >= 345) return l > 0.62 ? "pink" : "red";
   if (h < 42) return l > 0.72 ? "pink" : l < 0.42 ? "brown" : "red";
-  if (h < 72) return l < 0.58 || c < 0.07 ? "brown" : "orange";
+  if (h < 78) return l < 0.58 || c < 0.07 ? "brown" : "orange";
   if (h < 112) return l < 0.5 || (c < 0.06 && l < 0.8) ? "brown" : "yellow";
   if (h < 165) return "green";
   if (h < 215) return "teal";

@@ -8,6 +8,8 @@ import { archiveRoutes } from "./archive.ts";
 import { boxRoutes } from "./boxes.ts";
 import { componentRoutes } from "./components.ts";
 import { designRoutes } from "./designs.ts";
+import { importRoutes } from "./imports.ts";
+import { labelRoutes } from "./labels.ts";
 import { orderRoutes } from "./orders.ts";
 import { entryRoutes } from "./entries.ts";
 import { roomRoutes } from "./rooms.ts";
@@ -30,6 +32,7 @@ export function makeApp(db: Database, webFolder: string | null): Express {
       strictTransportSecurity: false, // plain http on loopback
     }),
   );
+  app.use("/api/imports", importRoutes(db));
   app.use(express.json({ limit: "10mb" }));
 
   app.get("/api/health", async (_req, res) => {
@@ -55,6 +58,7 @@ export function makeApp(db: Database, webFolder: string | null): Express {
   });
   app.use("/api/components", componentRoutes(db));
   app.use("/api/entries", entryRoutes(db));
+  app.use("/api/labels", labelRoutes(db));
   app.use("/api/rooms", roomRoutes(db));
   app.use("/api/orders", orderRoutes(db));
   app.use("/api/stocktakes", stocktakeRoutes(db));

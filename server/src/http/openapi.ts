@@ -4,6 +4,8 @@ import {
   Reverse, RevisionNote, Rooms, SaveBox, SaveComponent, SaveDesign, SaveOrder, SetAside, ShelfJar, StockEntry, Stocktake, StocktakeLine, Workshop,
 } from "@jar-count/core/contract";
 import { z } from "zod";
+import { Imported, ImportRequest } from "./imports.ts";
+import { LabelRequest } from "./labels.ts";
 
 interface Route {
   method: RouteConfig["method"];
@@ -16,7 +18,7 @@ interface Route {
 }
 
 const JSON_TYPE = "application/json";
-const Imported = z.object({ components: z.int(), designs: z.int(), boxes: z.int(), movements: z.int() });
+const TakenIn = z.object({ components: z.int(), designs: z.int(), boxes: z.int(), movements: z.int() });
 
 /** Every address of the API, with the schemas that the server itself reads and answers by. */
 const ROUTES: Route[] = [
@@ -34,6 +36,8 @@ const ROUTES: Route[] = [
   { method: "post", path: "/api/components/{id}/aside", summary: "Set stock aside for a purpose", body: SetAside, answers: { 201: ComponentDetail }, refusals: [404, 422] },
   { method: "delete", path: "/api/components/{id}/aside/{reservation}", summary: "Give what was set aside free again", answers: { 200: ComponentDetail }, refusals: [404] },
   { method: "post", path: "/api/entries/{id}/reverse", summary: "Undo an entry of the ledger by another one", body: Reverse, answers: { 201: z.object({ components: z.array(z.string()) }) }, refusals: [404, 409, 422] },
+  { method: "post", path: "/api/imports/{kind}", summary: "Take in a table of components, offers, deliveries or counts: all of it or nothing", body: ImportRequest, answers: { 201: Imported }, refusals: [413, 422] },
+  { method: "post", path: "/api/labels", summary: "Sheets of jar labels with QR codes (PDF)", body: LabelRequest, answers: { 200: "application/pdf" }, refusals: [404, 422] },
   { method: "get", path: "/api/rooms", summary: "The workshop's people, suppliers and places", answers: { 200: Rooms } },
   { method: "put", path: "/api/rooms", summary: "Write people, suppliers and places whole", body: Rooms, answers: { 200: Rooms }, refusals: [422] },
   { method: "get", path: "/api/orders", summary: "Every order to a supplier, the newest first", answers: { 200: z.array(Order) } },
@@ -58,7 +62,7 @@ const ROUTES: Route[] = [
   { method: "delete", path: "/api/boxes/{id}", summary: "Take a box out", answers: { 204: "Taken out" }, refusals: [404, 409], query: { version: z.string() } },
   { method: "get", path: "/api/boxes/{id}/bill.csv", summary: "The bill of materials (RFC 4180)", answers: { 200: "text/csv" }, refusals: [404] },
   { method: "get", path: "/api/archive", summary: "The whole workshop as a zip of open files", answers: { 200: "application/zip" } },
-  { method: "post", path: "/api/archive", summary: "Take an archive (application/zip) into an empty workshop: checked whole before anything is written", answers: { 201: Imported }, refusals: [409, 415, 422] },
+  { method: "post", path: "/api/archive", summary: "Take an archive (application/zip) into an empty workshop: checked whole before anything is written", answers: { 201: TakenIn }, refusals: [409, 415, 422] },
 ];
 
 const REFUSAL: Record<number, string> = {

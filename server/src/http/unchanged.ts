@@ -18,7 +18,7 @@ export function heldList(tagOf: () => Promise<string>, make: () => Promise<unkno
     // The tag is asked first: a list made after it is at least as new, and a newer one is only sent once more.
     const tag = `"${await tagOf()}"`;
     res.set({ ETag: tag, "Cache-Control": "no-cache", Vary: "Accept-Encoding" });
-    if (req.fresh) return void res.status(304).end();
+    if (req.get("If-None-Match") === tag) return void res.status(304).end();
     if (held?.tag !== tag) {
       const plain = Buffer.from(JSON.stringify(await make()));
       held = { tag, plain, packed: gzipSync(plain, { level: constants.Z_BEST_SPEED }) };
