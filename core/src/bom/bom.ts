@@ -1,5 +1,6 @@
 import type { BaseUnit, Box, BoxDetail, BoxLine, BoxRole, Component, Design, KeyEntry, Measures, PinnedDesign } from "../contract/index.ts";
 import { roleId } from "../contract/index.ts";
+import { freeOf } from "../component/index.ts";
 import { countKit, type Kit } from "../count/index.ts";
 
 /** How many boxes of one colourway (and second choice) the run makes, and what they take. */
@@ -48,7 +49,7 @@ export interface Bill {
 export interface ComponentTotal {
   component: Component;
   run: number;
-  /** Needed and not on hand. */
+  /** Needed and not free. */
   short: number;
 }
 
@@ -111,7 +112,7 @@ export function billOf(detail: BoxDetail): Bill {
   }
   for (const total of totals.values()) {
     total.run = roundUp(total.run, total.component.baseUnit);
-    total.short = Math.max(0, roundUp(total.run - total.component.onHand, total.component.baseUnit));
+    total.short = Math.max(0, roundUp(total.run - freeOf(total.component), total.component.baseUnit));
   }
   return { variants, totals: [...totals.values()], problems };
 }
@@ -207,7 +208,7 @@ export function usedKeys(design: Design): string[] {
  * answer, since what one colourway takes of a shared component the next can't have.
  */
 export function makeable(bill: Bill): { boxes: number; heldBackBy: Component | null } {
-  const left = new Map(bill.totals.map((t) => [t.component.id, t.component.onHand]));
+  const left = new Map(bill.totals.map((t) => [t.component.id, Math.max(0, freeOf(t.component))]));
   let boxes = 0;
   let heldBackBy: Component | null = null;
   for (const variant of bill.variants) {

@@ -1,2 +1,3 @@
 /** Cost and price, in decimal arithmetic. */
 export * from "./cost.ts";
+export { priceOfPacks, worthOf } from "./offer.ts";

@@ -1,5 +1,5 @@
 import type {
-  BoxDetail, BoxSummary, Component, ComponentDetail, DesignSummary, RevisionNote, Workshop,
+  BoxDetail, BoxSummary, Component, ComponentDetail, ComponentList, DesignSummary, Order, RevisionNote, Rooms, ShelfJar, Stocktake, Workshop,
 } from "@jar-count/core/contract";
 import { QueryClient, queryOptions } from "@tanstack/react-query";
 import { call, Unreachable } from "./client.ts";
@@ -24,14 +24,29 @@ export const designQuery = (id: string) =>
   queryOptions({ queryKey: ["design", id], queryFn: () => call<DesignSummary>("GET", `/designs/${id}`) });
 export const revisionsQuery = (id: string) =>
   queryOptions({ queryKey: ["design", id, "revisions"], queryFn: () => call<RevisionNote[]>("GET", `/designs/${id}/revisions`) });
+let listed: ComponentList | null = null;
+
+/** Every component. Once they are here, only those that changed since are asked for. */
 export const componentsQuery = queryOptions({
   queryKey: ["components"],
-  queryFn: () => call<Component[]>("GET", "/components"),
+  queryFn: async (): Promise<Component[]> => {
+    const found = await call<ComponentList>("GET", listed ? `/components?since=${listed.asOf}` : "/components");
+    if (listed && found.components.length > 0) {
+      const byId = new Map(listed.components.map((c) => [c.id, c]));
+      for (const c of found.components) byId.set(c.id, c);
+      listed = { components: [...byId.values()].sort((a, b) => a.kind.localeCompare(b.kind) || a.name.localeCompare(b.name) || a.code.localeCompare(b.code)), asOf: found.asOf };
+    } else listed = listed ? { ...listed, asOf: found.asOf } : found;
+    return listed.components;
+  },
 });
+export const roomsQuery = queryOptions({ queryKey: ["rooms"], queryFn: () => call<Rooms>("GET", "/rooms") });
+export const ordersQuery = queryOptions({ queryKey: ["orders"], queryFn: () => call<Order[]>("GET", "/orders") });
+export const stocktakesQuery = queryOptions({ queryKey: ["stocktakes"], queryFn: () => call<Stocktake[]>("GET", "/stocktakes") });
+export const shelfQuery = queryOptions({ queryKey: ["shelf"], queryFn: () => call<ShelfJar[]>("GET", "/stocktakes/shelf") });
 export const componentQuery = (id: string) =>
   queryOptions({ queryKey: ["component", id], queryFn: () => call<ComponentDetail>("GET", `/components/${id}`) });
 
 /** Stock or components changed: everything that shows a count or a cost is read again. */
 export function stockChanged() {
-  return Promise.all(["components", "component", "box", "boxes"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
+  return Promise.all(["components", "component", "box", "boxes", "orders", "shelf", "stocktakes"].map((key) => queryClient.invalidateQueries({ queryKey: [key] })));
 }

@@ -18,6 +18,9 @@ const page = <M,>(load: () => Promise<M>, pick: (m: M) => React.ComponentType) =
 const designs = () => import("../features/designs/index.ts");
 const bench = () => import("../features/bench/index.ts");
 const jars = () => import("../features/jars/index.ts");
+const orders = () => import("../features/orders/index.ts");
+const stocktake = () => import("../features/stocktake/index.ts");
+const intake = () => import("../features/intake/index.ts");
 const workshop = () => import("../features/workshop/index.ts");
 const box = () => import("../features/box/index.ts");
 
@@ -30,6 +33,13 @@ const router = createBrowserRouter([
       { path: "designs/:id", element: page(bench, (m) => m.Bench) },
       { path: "jars", element: page(jars, (m) => m.Jars) },
       { path: "jars/:id", element: page(jars, (m) => m.Jar) },
+      { path: "jars/:id/count", element: page(jars, (m) => m.CountJar) },
+      { path: "j/:code", element: page(jars, (m) => m.CountJar) },
+      { path: "orders", element: page(orders, (m) => m.Orders) },
+      { path: "orders/:id", element: page(orders, (m) => m.OrderPage) },
+      { path: "stocktakes", element: page(stocktake, (m) => m.Stocktakes) },
+      { path: "stocktakes/:id", element: page(stocktake, (m) => m.Walk) },
+      { path: "tables/:kind?", element: page(intake, (m) => m.TablesIn) },
       { path: "workshop", element: page(workshop, (m) => m.WorkshopPage) },
       { path: "months/new", element: page(box, (m) => m.NewMonth) },
       { path: "months/:id/:stage?", element: page(box, (m) => m.BoxPage) },

@@ -2,13 +2,15 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { Dialog } from "../ui/controls.tsx";
 
-const GO: Record<string, string> = { d: "/designs", j: "/jars", m: "/", w: "/workshop" };
+const GO: Record<string, string> = { d: "/designs", j: "/jars", m: "/", o: "/orders", s: "/stocktakes", w: "/workshop" };
 
 const LIST: [string, string][] = [
   ["/", "Find a design, a component or a box"],
   ["g then d", "Designs"],
   ["g then j", "Jars"],
   ["g then m", "The months"],
+  ["g then o", "Orders"],
+  ["g then s", "Stocktake"],
   ["g then w", "The workshop"],
   ["Ctrl+Z, Ctrl+Shift+Z", "Undo and redo in an editor"],
   ["Ctrl+S", "Save a design as a new revision"],

@@ -3,7 +3,7 @@ import type { BoxSummary } from "@jar-count/core/contract";
 import { Moon, Plus, Sun } from "lucide-react";
 import { lazy, Suspense, useCallback, useEffect, useState, useSyncExternalStore } from "react";
 import { NavLink, Outlet } from "react-router";
-import { boxesQuery, workshopQuery } from "../api/queries.ts";
+import { boxesQuery, roomsQuery, workshopQuery } from "../api/queries.ts";
 import { Segmented } from "../ui/controls.tsx";
 import { monthName } from "../ui/month.ts";
 import { Keys } from "./Keys.tsx";
@@ -12,6 +12,8 @@ import { useSettings } from "./settings.ts";
 const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },
   { to: "/jars", name: "Jars", key: "j" },
+  { to: "/orders", name: "Orders", key: "o" },
+  { to: "/stocktakes", name: "Stocktake", key: "s" },
   { to: "/workshop", name: "Workshop", key: "w" },
 ];
 
@@ -88,7 +90,8 @@ function Shelf({ onFind }: { onFind: () => void }) {
             {room.name} <kbd className="hidden font-mono text-xs text-muted md:inline">g {room.key}</kbd>
           </NavLink>
         ))}
-        <div className="flex items-center justify-between gap-2 px-2 md:pt-3">
+        <Who />
+        <div className="flex items-center justify-between gap-2 px-2 md:pt-2">
           <Segmented label="Lengths in" value={unit} options={[{ value: "in", label: "in" }, { value: "mm", label: "mm" }]} onChange={setUnit} />
           <button type="button" aria-label={dark ? "Light colours" : "Dark colours"} title={dark ? "Light colours" : "Dark colours"}
             onClick={() => setTheme(dark ? "light" : "dark")} className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink">
@@ -97,6 +100,22 @@ function Shelf({ onFind }: { onFind: () => void }) {
         </div>
       </div>
     </>
+  );
+}
+
+/** Who is at the bench: written beside every move of stock. */
+function Who() {
+  const rooms = useQuery(roomsQuery);
+  const { person, setPerson } = useSettings();
+  const people = rooms.data?.people ?? [];
+  return (
+    <label className="flex items-center gap-2 px-2 pt-1 md:pt-3">
+      <span className="text-xs text-muted">At the bench</span>
+      <select className="field h-7! min-w-0 flex-1 px-1" value={people.some((p) => p.id === person) ? person! : ""} onChange={(e) => setPerson(e.target.value || null)}>
+        <option value="">nobody named</option>
+        {people.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}
+      </select>
+    </label>
   );
 }
 

@@ -7,6 +7,9 @@ type Theme = "auto" | "light" | "dark";
 interface Settings {
   unit: LengthUnit;
   theme: Theme;
+  /** Who is at the bench, by id: written beside what moves, until there are accounts. */
+  person: string | null;
+  setPerson: (person: string | null) => void;
   setUnit: (unit: LengthUnit) => void;
   setTheme: (theme: Theme) => void;
 }
@@ -14,7 +17,7 @@ interface Settings {
 /** What this person chose, kept in this browser. */
 export const useSettings = create<Settings>()(
   persist(
-    (set) => ({ unit: "in", theme: "auto", setUnit: (unit) => set({ unit }), setTheme: (theme) => set({ theme }) }),
+    (set) => ({ unit: "in", theme: "auto", person: null, setPerson: (person) => set({ person }), setUnit: (unit) => set({ unit }), setTheme: (theme) => set({ theme }) }),
     { name: "jar-count/settings" },
   ),
 );

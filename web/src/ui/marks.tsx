@@ -1,3 +1,4 @@
+import type { Component } from "@jar-count/core/contract";
 import { plainNumber, sayRun } from "@jar-count/core/units";
 import { useCallback } from "react";
 import { useSettings } from "../app/settings.ts";
@@ -50,26 +51,53 @@ export function Diamond({ className = "" }: { className?: string }) {
 }
 
 interface JarProps {
-  onHand: number;
-  /** What of it the view at hand needs. */
+  stock: Pick<Component, "onHand" | "spokenFor" | "onTheWay" | "reorderAt">;
+  /** What the view at hand needs of it: the line stands there instead of at the reorder point. */
   needed?: number;
   size?: number;
 }
 
+const [BOTTOM, FULL] = [21.2, 14.2];
+
 /**
- * A small jar: filled as far as what is on hand covers what is needed (twice the need is full), with the need as a
- * line. Empty shows empty, so it reads without colour.
+ * A small jar with three bands: free (solid), spoken for (striped) and on the way (dashed outline above them), and a line
+ * at the reorder point or the need. Full is twice the line, or all there is. Each band has its own drawing, so it reads
+ * without colour.
  */
-export function JarGauge({ onHand, needed = 0, size = 24 }: JarProps) {
-  const full = needed > 0 ? Math.min(1, onHand / (2 * needed)) : onHand > 0 ? 0.75 : 0;
-  const height = 15 * full;
-  const enough = onHand >= needed;
+export function JarGauge({ stock, needed, size = 24 }: JarProps) {
+  const { onHand, onTheWay } = stock;
+  const line = needed ?? stock.reorderAt ?? 0;
+  const most = Math.max(onHand + onTheWay, 2 * line, 1e-9);
+  const tall = (n: number) => (FULL * Math.max(0, Math.min(n, most))) / most;
+  const aside = Math.min(stock.spokenFor, onHand);
+  const free = tall(onHand - aside);
+  const [spoken, way] = [tall(aside), tall(onTheWay)];
+  const top = BOTTOM - free - spoken;
+  const stripes = Math.floor(spoken / 1.8);
   return (
     <svg viewBox="0 0 20 24" width={(size * 20) / 24} height={size} aria-hidden className="inline-block shrink-0 text-ink">
       <rect x="5" y="1" width="10" height="3" rx="1" fill="none" stroke="currentColor" strokeWidth="1.2" />
       <path d="M5.500 4.500h9l1.500 2.500v13.500a2 2 0 0 1-2 2h-8a2 2 0 0 1-2-2V7z" fill="none" stroke="currentColor" strokeWidth="1.2" />
-      {height > 0.3 && <rect x="5.200" y={21.4 - height} width="9.600" height={height} rx="1" fill="currentColor" opacity={enough ? 0.55 : 0.8} />}
-      {needed > 0 && <path d="M3 13.900H17" stroke={enough ? "currentColor" : "var(--short)"} strokeWidth="1.400" strokeDasharray="2 1.400" />}
+      {way > 0.4 && <rect x="5.600" y={top - way} width="8.800" height={way} fill="none" stroke="currentColor" strokeWidth=".8" strokeDasharray="1.200 1.100" />}
+      {spoken > 0.3 && (
+        <g>
+          <rect x="5.200" y={top} width="9.600" height={spoken} fill="currentColor" opacity=".18" />
+          <path d={Array.from({ length: stripes + 1 }, (_, i) => `M5.200 ${top + Math.min(spoken, 0.6 + i * 1.8)}h9.600`).join("")} stroke="currentColor" strokeWidth=".8" />
+        </g>
+      )}
+      {free > 0.3 && <rect x="5.200" y={BOTTOM - free} width="9.600" height={free} rx=".8" fill="currentColor" opacity=".72" />}
+      {line > 0 && <path d={`M2.500 ${BOTTOM - tall(line)}H17.500`} stroke={onHand - stock.spokenFor >= line ? "currentColor" : "var(--short)"} strokeWidth="1.400" />}
     </svg>
+  );
+}
+
+/** A count as sure as it is: the number, and its ± in smaller type where it is not exact. */
+export function CountMark({ n, u, of, strong = true }: { n: number; u: number; of: Unit; strong?: boolean }) {
+  const say = useSayQuantity();
+  return (
+    <span className="whitespace-nowrap">
+      <span className={strong ? "font-semibold" : undefined}>{say(n, of)}</span>
+      {u > 0 && <span className="ml-1 text-xs text-muted">± {say(of === "piece" ? Math.max(1, Math.round(1.96 * u)) : 1.96 * u, of)}</span>}
+    </span>
   );
 }

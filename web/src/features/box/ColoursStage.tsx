@@ -1,3 +1,4 @@
+import { colourWord } from "@jar-count/core/component";
 import { axesOf } from "@jar-count/core/bom";
 import type { BoxInput, BoxRole, Component } from "@jar-count/core/contract";
 import { roleId } from "@jar-count/core/contract";
@@ -17,7 +18,7 @@ export function ColoursStage({ work }: { work: BoxWork }) {
   const grid = useRef<HTMLTableElement>(null);
   const say = useSayQuantity();
   const choices = useMemo(
-    () => components.map((c) => ({ id: c.id, label: c.name, words: `${c.code} ${c.kind} ${c.shape ?? ""}`, mark: <Chip of={c} />, note: say(c.onHand, c.baseUnit), kind: c.kind })),
+    () => components.map((c) => ({ id: c.id, label: c.name, words: `${c.code} ${c.kind} ${c.form ?? ""} ${colourWord(c.colour)}`, mark: <Chip of={c} />, note: say(c.onHand, c.baseUnit), kind: c.kind })),
     [components, say],
   );
   if (box.lines.length === 0) {

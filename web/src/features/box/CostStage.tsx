@@ -74,7 +74,7 @@ export function CostStage({ work }: { work: BoxWork }) {
                       </span>
                     </th>
                     <td className="num">{say(l.need.run, l.component.baseUnit)}</td>
-                    <td className="num text-muted">{l.component.offer ? `${money(l.component.offer.price)} a ${l.component.offer.pack.slice(0, 30)}` : ""}</td>
+                    <td className="num text-muted">{l.component.averageCost ? "average paid" : l.component.offers[0] ? `${money(l.component.offers[0].price)} a ${l.component.offers[0].pack.slice(0, 30)}` : ""}</td>
                     <td className="num font-semibold">{l.cost === null ? <span className="font-medium text-low"><Diamond /> no price</span> : <CostOrigins work={work} line={l} variant={bill.variants[i]!} />}</td>
                   </tr>
                 ))}
@@ -86,7 +86,7 @@ export function CostStage({ work }: { work: BoxWork }) {
           </tfoot>
         </table>
       </div>
-      <p className="pt-3 text-xs text-muted">By pack price, to the cent once a line. Spares, bags, postage and labour are not in it yet.</p>
+      <p className="pt-3 text-xs text-muted">By the average paid for what is on hand, else by pack price; to the cent once a line. Spares, bags, postage and labour are not in it yet.</p>
     </section>
   );
 }
@@ -100,7 +100,7 @@ function CostOrigins({ work, line, variant }: { work: BoxWork; line: CostLine & 
   const aBox = need.piecesPerBox ?? need.perBox;
   return (
     <WhereFrom label={`Where ${money(line.cost!)} for ${component.name} comes from`} title={`${component.name}: what a box takes`} rows={rows} total={say(aBox, component.baseUnit === "mm" ? "mm" : "piece")}
-      note={`× ${sayNumber(variant.boxes)} boxes is ${say(need.run, component.baseUnit)} for the run, at ${money(component.offer!.price)} ÷ ${say(component.offer!.quantity, component.baseUnit)}: ${money(line.cost!)}.`}>
+      note={`× ${sayNumber(variant.boxes)} boxes is ${say(need.run, component.baseUnit)} for the run, at ${money(line.unitCost!)} ${component.baseUnit === "piece" ? "a piece" : component.baseUnit === "g" ? "a gram" : "a millimetre"} (${component.averageCost ? "the average of what was paid for what is on hand" : `${money(component.offers[0]!.price)} a ${component.offers[0]!.pack}`}): ${money(line.cost!)}.`}>
       {money(line.cost!)}
     </WhereFrom>
   );

@@ -1,3 +1,4 @@
+import { freeOf } from "@jar-count/core/component";
 import { billAsCsv, type Gap, type Need, type VariantBill } from "@jar-count/core/bom";
 import type { Component } from "@jar-count/core/contract";
 import { Download, Printer } from "lucide-react";
@@ -83,7 +84,7 @@ export function CountsStage({ work }: { work: BoxWork }) {
               <th scope="col" className="text-right!">spare</th>
               <th scope="col" className="text-right!">the run</th>
               {one && <th scope="col" className="text-right!">all colourways</th>}
-              <th scope="col" className="text-right!">on hand</th>
+              <th scope="col" className="text-right!" title="On hand and not spoken for">free</th>
               <th><span className="sr-only">Level</span></th>
               <th scope="col" className="text-right!">short</th>
             </tr>
@@ -111,8 +112,8 @@ export function CountsStage({ work }: { work: BoxWork }) {
                       <RunOrigins work={work} row={r} onWay={chosen === "all" ? setWay : undefined} />
                     </td>
                     {one && <td className="num text-muted">{say(r.runInAll, r.component.baseUnit)}</td>}
-                    <td className="num">{say(r.component.onHand, r.component.baseUnit)}</td>
-                    <td className="px-1!"><JarGauge onHand={r.component.onHand} needed={r.runInAll} /></td>
+                    <td className="num"><Link to={`/jars/${r.component.id}`} className="hover:underline">{say(freeOf(r.component), r.component.baseUnit)}</Link></td>
+                    <td className="px-1!"><JarGauge stock={r.component} needed={r.runInAll} /></td>
                     <td className="num">{r.short > 0 && <Short>{say(r.short, r.component.baseUnit)}</Short>}</td>
                   </tr>
                 ))}

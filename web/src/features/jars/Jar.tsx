@@ -1,22 +1,27 @@
-import {
-  BASE_UNITS, type Component, COMPONENT_KINDS, type ComponentDetail, ComponentInput, type ErrorBody, FINISHES, SHAPES, type StockEntry,
-} from "@jar-count/core/contract";
-import { readLength, sayLength } from "@jar-count/core/units";
-import { zodResolver } from "@hookform/resolvers/zod";
+import { CAUTION_WORDS, freeOf, isLow, isShort, pieceMass } from "@jar-count/core/component";
+import { replacementCost, worthOf } from "@jar-count/core/cost";
+import type { ComponentDetail } from "@jar-count/core/contract";
+import { sayRun } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
+import { Scale, Tag, X } from "lucide-react";
 import { useState } from "react";
-import { useForm } from "react-hook-form";
-import { Link, useNavigate, useParams } from "react-router";
-import { call, Refused } from "../../api/client.ts";
-import { componentQuery, stockChanged } from "../../api/queries.ts";
+import { Link, useParams } from "react-router";
+import { call } from "../../api/client.ts";
+import { componentQuery, queryClient, stockChanged } from "../../api/queries.ts";
 import { useSettings } from "../../app/settings.ts";
 import { Chip } from "../../ui/Bead.tsx";
-import { Button, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
-import { useSayQuantity } from "../../ui/marks.tsx";
-import { sayMinute } from "../../ui/month.ts";
-import { Page, RefusalNotice, Waiting } from "../../ui/page.tsx";
-
-const UNIT_WORDS: Record<Component["baseUnit"], string> = { piece: "pieces", mm: "length", g: "grams" };
+import { Button, ButtonLink, Fault, IconButton, Labelled } from "../../ui/controls.tsx";
+import { LengthField, NumberField } from "../../ui/fields.tsx";
+import { CountMark, Diamond, JarGauge, sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
+import { useSayMoney } from "../../ui/money.ts";
+import { sayDay } from "../../ui/month.ts";
+import { Page, Waiting } from "../../ui/page.tsx";
+import { WhereFrom } from "../../ui/WhereFrom.tsx";
+import { ComponentForm } from "./ComponentForm.tsx";
+import { LabelDialog } from "./LabelDialog.tsx";
+import { Movements } from "./Movements.tsx";
+import { StockForm } from "./StockForm.tsx";
+import { useStock } from "./useStock.ts";
 
 /** One jar: what it is, how much is in it and why; or a new one. */
 export function Jar() {
@@ -38,216 +43,198 @@ function NewJar() {
 
 function KnownJar({ id }: { id: string }) {
   const found = useQuery(componentQuery(id));
-  const say = useSayQuantity();
+  const [labelling, setLabelling] = useState(false);
   if (!found.data) return <Waiting error={found.error} what="the jar" retry={() => void found.refetch()} />;
-  const { component, movements } = found.data;
+  const { component } = found.data;
+  const mass = pieceMass(component);
   return (
     <Page title={component.name}>
-      <header className="flex flex-wrap items-center justify-between gap-4 px-6 pt-6 pb-4">
+      <header className="flex flex-wrap items-start justify-between gap-4 px-6 pt-6 pb-3">
         <div className="min-w-0">
           <p className="text-sm"><Link to="/jars" className="link">Jars</Link> <span className="font-mono text-muted">{component.code}</span></p>
           <h1 className="flex items-center gap-3 break-words"><Chip of={component} size={28} /> <span className="min-w-0 [overflow-wrap:anywhere]">{component.name}</span></h1>
         </div>
-        <p className="text-right">
-          <strong className="text-3xl leading-9 font-semibold" data-testid="on-hand">{say(component.onHand, component.baseUnit)}</strong>
-          <span className="ml-2 text-muted">on hand</span>
-        </p>
+        <div className="flex gap-2">
+          <Button onClick={() => setLabelling(true)}><Tag size={16} aria-hidden /> Label</Button>
+          <ButtonLink look="main" to={`/jars/${id}/count`}><Scale size={16} aria-hidden /> Count</ButtonLink>
+        </div>
       </header>
-      <StockForm key={`stock-${component.id}`} component={component} />
-      <section className="px-6 pt-8" aria-label="Movements">
+      <Numbers detail={found.data} />
+      <StockForm key={`stock-${component.id}`} detail={found.data} />
+      <div className="grid gap-x-10 md:grid-cols-2">
+        <Where detail={found.data} />
+        <SetAside detail={found.data} />
+      </div>
+      <section className="px-6 pt-8" aria-label="Movements" id="movements">
         <h2 className="mb-2">What moved</h2>
-        {movements.length === 0 ? (
-          <p className="text-muted">Nothing yet. Write down what you received, or count what is in the jar.</p>
-        ) : (
-          <table className="row-table">
-            <thead>
-              <tr><th scope="col">When</th><th scope="col">What</th><th scope="col" className="w-full">Note</th><th scope="col" className="text-right!">moved</th><th scope="col" className="text-right!">in the jar</th></tr>
-            </thead>
-            <tbody>
-              {movements.map((m) => (
-                <tr key={m.id}>
-                  <td className="whitespace-nowrap text-muted">{sayMinute(m.at)}</td>
-                  <td>{m.kind}</td>
-                  <td className="[overflow-wrap:anywhere]">{m.note}</td>
-                  <td className="num">{m.quantity >= 0 ? "+" : ""}{say(m.quantity, component.baseUnit)}</td>
-                  <td className="num font-semibold">{say(m.balance, component.baseUnit)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
+        <Movements detail={found.data} />
       </section>
       <section className="px-6 pt-8" aria-label="What it is">
         <h2>What it is</h2>
+        {mass && (
+          <p className="text-muted">A piece weighs {sayNumber(mass.g, 4)} g{mass.from === "estimated" ? ", an estimate from its shape and density until some are weighed" : mass.from === "measured" ? ", measured" : `, by pieces a gram (± ${sayNumber(1.96 * mass.u, 4)} g)`}.</p>
+        )}
+        {component.cautions.length > 0 && (
+          <p className="pt-1"><Diamond className="mr-1 text-low" />{component.cautions.map((c) => CAUTION_WORDS[c]).join(" ")} <span className="text-muted">Usual cautions; local rules and your own judgement come first.</span></p>
+        )}
       </section>
       <ComponentForm id={component.id} version={component.version} component={component} />
+      {labelling && <LabelDialog components={[component]} onClose={() => setLabelling(false)} />}
     </Page>
   );
 }
 
-/** Received so much, or counted so much: every change of stock goes through the ledger. */
-function StockForm({ component }: { component: Component }) {
+/** How much there is: free first, then what makes it; each number opens to what it is made of. */
+function Numbers({ detail }: { detail: ComponentDetail }) {
+  const { component: c, balances, setAside, due } = detail;
+  const say = useSayQuantity();
   const unit = useSettings((s) => s.unit);
-  const [kind, setKind] = useState<StockEntry["kind"]>("received");
-  const [text, setText] = useState("");
-  const [note, setNote] = useState("");
-  const [fault, setFault] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  // One key a form: sent twice, it happens once.
-  const [requestKey, setRequestKey] = useState(() => crypto.randomUUID());
-
-  const send = async (e: React.FormEvent) => {
-    e.preventDefault();
-    const n = component.baseUnit === "mm" ? readLength(text, unit) : text.trim() === "" ? null : Number(text.replace(/,(?=\d{3}(\D|$))/g, "").replace(",", "."));
-    if (n === null || !Number.isFinite(n) || n < 0 || (kind === "received" && n === 0)) {
-      return setFault(component.baseUnit === "mm" ? "Write a length, such as 30ft or 9m." : "Write a number of 0 or more.");
-    }
-    if (component.baseUnit === "piece" && !Number.isInteger(n)) return setFault("This is kept in pieces: write a whole number.");
-    setFault(null);
-    setBusy(true);
-    try {
-      await call<ComponentDetail>("POST", `/components/${component.id}/stock`, { requestKey, kind, quantity: Math.round(n * 1000) / 1000, note });
-      setText("");
-      setNote("");
-      setRequestKey(crypto.randomUUID());
-      await stockChanged();
-    } catch (error) {
-      setFault(error instanceof Refused ? (error.body.errors?.[0]?.detail ?? error.message) : (error as Error).message);
-    } finally {
-      setBusy(false);
-    }
-  };
+  const money = useSayMoney();
+  const free = freeOf(c);
+  const worth = c.averageCost === null ? null : worthOf(c.averageCost, c.onHand);
+  const now = replacementCost(c);
+  const a = c.baseUnit === "piece" ? "a piece" : c.baseUnit === "g" ? "a gram" : "a metre";
+  const per = (cost: string) => money(c.baseUnit === "mm" ? worthOf(cost, 1000) : cost.replace(/(\.\d{4})\d+$/, "$1"));
+  const held = balances.filter((b) => b.held && b.quantity > 0);
+  const amount = (b: (typeof balances)[number]) => (b.stretchMm === null ? say(b.quantity, c.baseUnit) : `${sayNumber(b.quantity)} × ${sayRun(b.stretchMm, unit)}`);
+  const toLedger = () => document.getElementById("movements")?.scrollIntoView({ behavior: "smooth" });
   return (
-    <form onSubmit={send} className="flex flex-wrap items-start gap-3 border-y border-rule bg-hush px-6 py-3">
-      <Segmented label="What happened" value={kind} options={[{ value: "received", label: "Received" }, { value: "counted", label: "Counted" }]} onChange={setKind} />
-      <span className="flex flex-col">
-        <input className="field w-40" aria-label={kind === "received" ? "How much came" : "How much is in the jar"} placeholder={component.baseUnit === "mm" ? (unit === "in" ? "30ft" : "9m") : UNIT_WORDS[component.baseUnit]}
-          aria-invalid={fault ? true : undefined} value={text} onChange={(e) => setText(e.target.value)} />
-        {fault && <Fault>{fault}</Fault>}
-      </span>
-      <input className="field w-56" aria-label="Note" placeholder="Note (may stay empty)" maxLength={500} value={note} onChange={(e) => setNote(e.target.value)} />
-      <Button type="submit" look="main" className="h-8!" disabled={busy}>{kind === "received" ? "Write down what came" : "Set to what was counted"}</Button>
-    </form>
-  );
-}
-
-interface FormValues {
-  code: string; name: string; kind: string; shape: string; colour: string; finish: string; baseUnit: string;
-  alongMm: string; acrossMm: string; holeMm: string; linkMm: string; perGram: string; pack: string; packQuantity: string; price: string;
-}
-
-const toForm = (c: Component | null): FormValues => ({
-  code: c?.code ?? "", name: c?.name ?? "", kind: c?.kind ?? "bead", shape: c?.shape ?? "", colour: c?.colour ?? "#8a8f94", finish: c?.finish ?? "opaque",
-  baseUnit: c?.baseUnit ?? "piece", alongMm: show(c?.alongMm), acrossMm: show(c?.acrossMm), holeMm: show(c?.holeMm), linkMm: show(c?.linkMm),
-  perGram: show(c?.perGram), pack: c?.offer?.pack ?? "",
-  packQuantity: c?.offer ? (c.baseUnit === "mm" ? `${sayLength(c.offer.quantity, "mm", 1)} mm` : show(c.offer.quantity)) : "", price: c?.offer?.price ?? "",
-});
-const show = (n: number | null | undefined) => (n == null ? "" : String(n));
-
-/** What a form's texts come to, for the contract to check; an unreadable number becomes NaN, which it refuses. */
-function fromForm(f: FormValues): unknown {
-  const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
-  const length = (text: string) => (text.trim() === "" ? null : (readLength(text, "mm") ?? NaN));
-  const offered = [f.pack, f.packQuantity, f.price].some((t) => t.trim() !== "");
-  return {
-    code: f.code, name: f.name, kind: f.kind, shape: f.shape || null, colour: f.colour, finish: f.finish, baseUnit: f.baseUnit,
-    alongMm: length(f.alongMm), acrossMm: length(f.acrossMm), holeMm: length(f.holeMm), linkMm: length(f.linkMm), perGram: number(f.perGram),
-    offer: offered ? { pack: f.pack, quantity: (f.baseUnit === "mm" ? length(f.packQuantity) : number(f.packQuantity)) ?? NaN, price: f.price.trim().replace(",", ".") } : null,
-  };
-}
-
-function ComponentForm({ id, version, component }: { id: string | null; version: number; component: Component | null }) {
-  const navigate = useNavigate();
-  const [refusal, setRefusal] = useState<ErrorBody | null>(null);
-  const [away, setAway] = useState<string | null>(null);
-  const [saved, setSaved] = useState(false);
-  const [newId] = useState(() => id ?? crypto.randomUUID());
-  const { register, handleSubmit, formState, watch, reset, setError } = useForm<FormValues>({
-    defaultValues: toForm(component),
-    // The contract judges what the texts come to; its paths are brought back to the form's fields.
-    resolver: async (values, context, options) => {
-      const checked = await zodResolver(ComponentInput)(fromForm(values) as never, context as never, options as never);
-      const { offer, ...rest } = checked.errors as Record<string, { message?: string }> & { offer?: Record<string, { message?: string }> };
-      const errors = { ...rest, ...(offer ? { pack: offer.pack, packQuantity: offer.quantity, price: offer.price } : {}) };
-      const kept = Object.fromEntries(Object.entries(errors).filter(([, e]) => e).map(([k, e]) => [k, { type: "contract", message: plain(e!.message) }]));
-      return Object.keys(kept).length > 0 ? { values: {}, errors: kept } : { values, errors: {} };
-    },
-  });
-  const { errors, isSubmitting, isDirty } = formState;
-  const values = watch();
-  const [kind, baseUnit] = [values.kind, values.baseUnit];
-  const stringing = kind === "stringing";
-
-  const save = handleSubmit(async (form) => {
-    setRefusal(null);
-    setAway(null);
-    try {
-      const answer = await call<ComponentDetail>("PUT", `/components/${newId}`, { version, component: fromForm(form) });
-      await stockChanged();
-      if (id === null) await navigate(`/jars/${newId}`);
-      else {
-        reset(toForm(answer.component));
-        setSaved(true);
-      }
-    } catch (error) {
-      if (error instanceof Refused) {
-        for (const e of error.body.errors ?? []) if (e.pointer === "/component/code") setError("code", { message: e.detail });
-        setRefusal(error.body);
-      } else setAway((error as Error).message);
-    }
-  });
-  const field = (name: keyof FormValues, label: string, width: string, hint?: string) => (
-    <Labelled label={label} fault={errors[name]?.message} hint={hint}>
-      <input className={`field ${width}`} autoComplete="off" aria-invalid={errors[name] ? true : undefined} {...register(name)} />
-    </Labelled>
-  );
-  const select = (name: keyof FormValues, label: string, options: readonly string[], blank?: string) => (
-    <Labelled label={label} fault={errors[name]?.message}>
-      <select className="field" {...register(name)}>
-        {blank !== undefined && <option value="">{blank}</option>}
-        {options.map((o) => <option key={o} value={o}>{name === "baseUnit" ? UNIT_WORDS[o as Component["baseUnit"]] : o}</option>)}
-      </select>
-    </Labelled>
-  );
-  return (
-    <form onSubmit={save} noValidate onChange={() => setSaved(false)}>
-      {refusal && <RefusalNotice refusal={refusal} />}
-      {refusal?.status === 409 && (
-        <p className="mx-6 mt-2">What you typed is still here. <button type="button" className="link font-medium" onClick={() => void stockChanged().then(() => setRefusal(null))}>Fetch what is there now</button>, then save again to keep yours.</p>
-      )}
-      {away && <p role="alert" className="mx-6 mt-4 font-medium text-short">{away}</p>}
-      <div className="flex flex-wrap items-start gap-x-4 gap-y-4 px-6 pt-4">
-        {field("name", "Name", "w-80 max-w-full")}
-        {field("code", "Code", "w-36")}
-        {select("kind", "Kind", COMPONENT_KINDS)}
-        {!stringing && select("shape", "Shape", SHAPES, "by its name")}
-        {select("finish", "Finish", FINISHES)}
-        <Labelled label="Colour"><input type="color" className="field w-14 p-1" {...register("colour")} /></Labelled>
-      </div>
-      <div className="flex flex-wrap items-start gap-x-4 gap-y-4 px-6 pt-4">
-        {component?.moved ? (
-          <Labelled label="Kept in" hint="fixed, since stock has moved"><input className="field w-28" value={UNIT_WORDS[component.baseUnit]} readOnly /></Labelled>
-        ) : (
-          select("baseUnit", "Kept in", BASE_UNITS)
-        )}
-        {!stringing && field("alongMm", "Along the thread, mm", "w-32")}
-        {!stringing && field("acrossMm", "Across, mm", "w-24")}
-        {!stringing && field("holeMm", "Hole, mm", "w-24")}
-        {stringing && field("linkMm", "Chain: a link, mm", "w-32", "empty: no chain")}
-        {baseUnit === "g" && field("perGram", "Pieces a gram", "w-28")}
-      </div>
-      <div className="flex flex-wrap items-start gap-x-4 gap-y-4 px-6 pt-4">
-        {field("pack", "A pack is called", "w-44", "such as strand of 50")}
-        {field("packQuantity", baseUnit === "mm" ? "A pack holds (30ft, 25m)" : baseUnit === "g" ? "A pack holds, g" : "A pack holds, pieces", "w-40")}
-        {field("price", "A pack costs", "w-28")}
-        <span className="flex items-center gap-3 self-start pt-5">
-          <Button type="submit" look="main" className="h-8!" disabled={isSubmitting || (id !== null && !isDirty)}>{id === null ? "Add the component" : "Save the component"}</Button>
-          {saved && <span role="status" className="text-muted">Saved.</span>}
+    <div className="flex flex-wrap items-end gap-x-8 gap-y-2 px-6 pb-4">
+      <p className="flex items-end gap-2">
+        <JarGauge stock={c} size={52} />
+        <span>
+          <span className="block text-xs text-muted">free</span>
+          <strong className={`text-3xl leading-9 font-semibold ${free < 0 ? "text-short" : ""}`} data-testid="free">{free < 0 && <Triangle className="mr-1" />}{free < 0 ? `short by ${say(-free, c.baseUnit)}` : say(free, c.baseUnit)}</strong>
         </span>
-      </div>
-    </form>
+      </p>
+      <dl className="flex flex-wrap gap-x-8 gap-y-2">
+        <Figure label="on hand">
+          <span data-testid="on-hand">
+            {balances.length === 0 ? <CountMark n={c.onHand} u={c.u} of={c.baseUnit} /> : (
+              <WhereFrom label={`Where ${say(c.onHand, c.baseUnit)} on hand are`} title="Where they stand" total={say(c.onHand, c.baseUnit)}
+                rows={() => balances.map((b, i) => ({ id: String(i), where: [b.placeCode, b.lot && `lot ${b.lot}`].filter(Boolean).join(", "), how: b.u > 0 ? `± ${sayNumber(Math.max(1, 1.96 * b.u), 0)}, 95 %; see what moved` : "see what moved", total: amount(b), go: toLedger }))}>
+                <CountMark n={c.onHand} u={c.u} of={c.baseUnit} />
+              </WhereFrom>
+            )}
+          </span>
+        </Figure>
+        <Figure label="spoken for">
+          {c.spokenFor === 0 ? "nothing" : (
+            <WhereFrom label={`What ${say(c.spokenFor, c.baseUnit)} are spoken for`} title="Spoken for" total={say(c.spokenFor, c.baseUnit)}
+              rows={() => [...setAside.map((r) => ({ id: r.id, where: r.purpose, how: `since ${sayDay(r.at)}`, total: r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit) })), ...held.map((b, i) => ({ id: `h${i}`, where: `Held back at ${b.placeCode}`, how: "see what moved", total: amount(b), go: toLedger }))]}>
+              {say(c.spokenFor, c.baseUnit)}
+            </WhereFrom>
+          )}
+        </Figure>
+        <Figure label="on the way">
+          {c.onTheWay === 0 ? "nothing" : (
+            <WhereFrom label={`Where ${say(c.onTheWay, c.baseUnit)} on the way come from`} title="On the way" total={say(c.onTheWay, c.baseUnit)}
+              rows={() => due.map((d) => ({ id: d.order + d.quantity, where: `${d.supplier}, order ${d.number}`, how: d.due ? `due ${sayDay(d.due)}` : "no date", total: say(d.quantity, c.baseUnit), to: `/orders/${d.order}` }))}>
+              {say(c.onTheWay, c.baseUnit)}
+            </WhereFrom>
+          )}
+        </Figure>
+        <Figure label={`costs ${a}`}>
+          {c.averageCost ? per(c.averageCost) : now ? per(now) : "not known"}
+          <span className="block text-xs font-normal text-muted">{[c.averageCost && "average", c.lastCost && `last ${per(c.lastCost)}`, now && `new ${per(now)}`].filter(Boolean).join(" · ")}</span>
+        </Figure>
+        {worth && <Figure label="worth">{money(worth)}</Figure>}
+      </dl>
+      {(isShort(c) || isLow(c)) && <p className={isShort(c) ? "text-short" : "text-low"}>{isShort(c) ? <><Triangle /> More is spoken for than is there.</> : <><Diamond /> At the point to order again ({say(c.reorderAt!, c.baseUnit)}).</>}</p>}
+    </div>
   );
 }
 
-/** The contract's own words for a number that could not be read. */
-const plain = (message: string | undefined) => (!message || /invalid input/i.test(message) ? "Write a number, or leave it empty." : message);
+function Figure({ label, children }: { label: string; children: React.ReactNode }) {
+  return (
+    <div>
+      <dt className="text-xs text-muted">{label}</dt>
+      <dd className="text-base font-semibold">{children}</dd>
+    </div>
+  );
+}
+
+/** Where it stands, and whether one piece is long enough. */
+function Where({ detail }: { detail: ComponentDetail }) {
+  const { component: c, balances } = detail;
+  const say = useSayQuantity();
+  const unit = useSettings((s) => s.unit);
+  const [asked, setAsked] = useState<number | null>(null);
+  const shown = balances.filter((b) => b.quantity > 0 || balances.length === 1);
+  if (shown.length === 0) return null;
+  const enough = asked === null ? 0 : shown.filter((b) => (b.stretchMm ?? 0) + 0.001 >= asked).reduce((n, b) => n + b.quantity * Math.floor(((b.stretchMm ?? 0) + 0.001) / asked), 0);
+  return (
+    <section className="px-6 pt-6" aria-label="Where it stands">
+      <h2 className="mb-1">Where it stands</h2>
+      <table className="row-table">
+        <tbody>
+          {shown.map((b, i) => (
+            <tr key={i}>
+              <th scope="row" className="text-left font-normal!">{b.placeCode}{b.lot && <span className="text-muted">, lot {b.lot}</span>}{b.held && <span className="text-muted">, held back</span>}</th>
+              <td className="num">{b.stretchMm === null ? <CountMark n={b.quantity} u={b.u} of={c.baseUnit} /> : <span className="font-semibold">{sayNumber(b.quantity)} × {sayRun(b.stretchMm, unit)}</span>}</td>
+              <td className="num text-muted">{[b.tareG !== null && `jar ${sayNumber(b.tareG, 2)} g`, b.unitMass && `piece ${sayNumber(b.unitMass.g, 4)} g`].filter(Boolean).join(", ")}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {c.baseUnit === "mm" && (
+        <p className="flex flex-wrap items-center gap-2 pt-2">
+          Is there one piece of <LengthField aria-label="Is there one piece of" className="field w-24" optional mm={asked} onChange={setAsked} />
+          {asked !== null && <strong role="status">{enough > 0 ? `Yes: ${say(enough, "piece")} could be cut.` : "No single piece is long enough."}</strong>}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** What is set aside, and setting more aside for a purpose. */
+function SetAside({ detail }: { detail: ComponentDetail }) {
+  const { component: c, setAside } = detail;
+  const say = useSayQuantity();
+  const unit = useSettings((s) => s.unit);
+  const { send, busy, fault, clear } = useStock(c.id);
+  const [purpose, setPurpose] = useState("");
+  const [quantity, setQuantity] = useState<number | null>(null);
+  const [cutMm, setCutMm] = useState<number | null>(null);
+  const [away, setAway] = useState<string | null>(null);
+  const linear = c.baseUnit === "mm";
+  const release = async (id: string) => {
+    try {
+      queryClient.setQueryData(componentQuery(c.id).queryKey, await call<ComponentDetail>("DELETE", `/components/${c.id}/aside/${id}`));
+      await stockChanged();
+    } catch (error) {
+      setAway((error as Error).message);
+    }
+  };
+  return (
+    <section className="px-6 pt-6" aria-label="Set aside">
+      <h2 className="mb-1">Set aside</h2>
+      {setAside.length > 0 && (
+        <table className="row-table">
+          <tbody>
+            {setAside.map((r) => (
+              <tr key={r.id}>
+                <th scope="row" className="text-left font-normal! [overflow-wrap:anywhere]">{r.purpose} <span className="text-muted">since {sayDay(r.at)}</span></th>
+                <td className="num font-semibold">{r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit)}</td>
+                <td className="w-8 px-0!"><IconButton label={`Give ${r.purpose} free again`} onClick={() => void release(r.id)}><X size={15} /></IconButton></td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {away && <Fault>{away}</Fault>}
+      <form className="flex flex-wrap items-start gap-2 pt-2" onChange={clear}
+        onSubmit={async (e) => {
+          e.preventDefault();
+          if (!(await send(`/components/${c.id}/aside`, { purpose, quantity, ...(linear ? { cutMm } : {}) }))) return;
+          setQuantity(null);
+          setPurpose("");
+        }}>
+        <Labelled label="For what"><input className="field w-44" placeholder="such as May's replacements" maxLength={200} value={purpose} onChange={(e) => setPurpose(e.target.value)} /></Labelled>
+        <Labelled label={linear ? "Pieces" : c.baseUnit === "g" ? "Grams" : "How many"} fault={fault?.detail}><NumberField className="field w-24" aria-label="How many to set aside" optional whole={c.baseUnit !== "g"} value={quantity} onChange={setQuantity} /></Labelled>
+        {linear && <Labelled label="Each at least"><LengthField className="field w-24" optional mm={cutMm} onChange={setCutMm} /></Labelled>}
+        <Button type="submit" className="mt-5 h-8!" disabled={busy || !(quantity! > 0) || purpose.trim() === "" || (linear && cutMm === null)}>Set aside</Button>
+      </form>
+    </section>
+  );
+}

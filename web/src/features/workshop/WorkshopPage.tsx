@@ -3,15 +3,17 @@ import { useQuery } from "@tanstack/react-query";
 import { Download, FileUp } from "lucide-react";
 import { useRef, useState } from "react";
 import { call, Refused } from "../../api/client.ts";
-import { boxesQuery, componentsQuery, designsQuery, queryClient, workshopQuery } from "../../api/queries.ts";
+import { boxesQuery, componentsQuery, designsQuery, queryClient, roomsQuery, workshopQuery } from "../../api/queries.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { Page, Waiting } from "../../ui/page.tsx";
+import { RoomsForm } from "./RoomsForm.tsx";
 
 /** The workshop itself: its name and currency, and everything in it out and in as open files. */
 export function WorkshopPage() {
   const workshop = useQuery(workshopQuery);
+  const rooms = useQuery(roomsQuery);
   if (!workshop.data) return <Waiting error={workshop.error} what="the workshop" retry={() => void workshop.refetch()} />;
   return (
     <Page title="Workshop">
@@ -19,7 +21,8 @@ export function WorkshopPage() {
         <h1>Workshop</h1>
         <p className="text-muted">What is kept here, and the way out for all of it.</p>
       </header>
-      <NameForm key={`${workshop.data.name} ${workshop.data.currency}`} workshop={workshop.data} />
+      <NameForm key={JSON.stringify(workshop.data)} workshop={workshop.data} />
+      {rooms.data && <RoomsForm key={JSON.stringify(rooms.data)} rooms={rooms.data} />}
       <ArchiveSection />
     </Page>
   );
@@ -28,14 +31,16 @@ export function WorkshopPage() {
 function NameForm({ workshop }: { workshop: Workshop }) {
   const [name, setName] = useState(workshop.name);
   const [currency, setCurrency] = useState(workshop.currency);
+  const [address, setAddress] = useState(workshop.publicAddress);
   const [fault, setFault] = useState<string | null>(null);
-  const changed = name !== workshop.name || currency !== workshop.currency;
+  const changed = name !== workshop.name || currency !== workshop.currency || address !== workshop.publicAddress;
   const currencyFault = /^[A-Z]{3}$/.test(currency) ? null : "Three capital letters, such as GBP or EUR (ISO 4217).";
+  const addressFault = /^(https?:\/\/[^\s/]+(\/\S*)?)?$/.test(address.trim()) ? null : "Such as http://192.168.1.20:4321, or empty.";
   const save = async (e: React.FormEvent) => {
     e.preventDefault();
-    if (checkName(name) || currencyFault) return;
+    if (checkName(name) || currencyFault || addressFault) return;
     try {
-      queryClient.setQueryData(workshopQuery.queryKey, await call<Workshop>("PUT", "/workshop", { name, currency }));
+      queryClient.setQueryData(workshopQuery.queryKey, await call<Workshop>("PUT", "/workshop", { name, currency, publicAddress: address.trim() }));
     } catch (error) {
       setFault((error as Error).message);
     }
@@ -44,6 +49,7 @@ function NameForm({ workshop }: { workshop: Workshop }) {
     <form onSubmit={save} noValidate className="flex flex-wrap items-start gap-4 px-6">
       <Labelled label="Name" fault={checkName(name) ?? fault}><input className="field w-80 max-w-full" value={name} onChange={(e) => setName(e.target.value)} /></Labelled>
       <Labelled label="Currency" fault={currencyFault} hint="ISO 4217"><input className="field w-24 font-mono" value={currency} onChange={(e) => setCurrency(e.target.value.toUpperCase())} /></Labelled>
+      <Labelled label="Address on labels" fault={addressFault} hint="where a phone reaches this workshop; see npm start -- --listen"><input className="field w-64" placeholder="http://192.168.1.20:4321" value={address} onChange={(e) => setAddress(e.target.value)} /></Labelled>
       <Button type="submit" className="mt-5 h-8!" disabled={!changed}>Save</Button>
     </form>
   );
@@ -83,7 +89,7 @@ function ArchiveSection() {
     <section className="px-6 pt-10" aria-label="Archive">
       <h2>Everything as one archive</h2>
       <p className="mb-3 max-w-prose text-muted">
-        A zip of open files: components and the stock ledger as CSV, designs with all their revisions and boxes as JSON. It holds{" "}
+        A zip of open files: components, packs and the stock ledger as CSV, designs with all their revisions, boxes and orders as JSON. It holds{" "}
         {sayNumber(counts[0])} components, {sayNumber(counts[1])} designs and {sayNumber(counts[2])} boxes.
       </p>
       <div className="flex flex-wrap items-center gap-2">

@@ -1,0 +1,219 @@
+import { guessMapping, type Intake, INTAKE_COLUMNS, INTAKES, type IntakeRow, tableOf, writeTable } from "@jar-count/core/intake";
+import type { ErrorBody } from "@jar-count/core/contract";
+import { useQuery } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { Download, FileUp } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+import { componentsQuery, ordersQuery, queryClient, roomsQuery, shelfQuery, stockChanged } from "../../api/queries.ts";
+import { useSettings } from "../../app/settings.ts";
+import { Button, Labelled, Segmented } from "../../ui/controls.tsx";
+import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
+import { Page, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { download } from "../designs/index.ts";
+import type { Ask, Judged, Tell } from "./worker.ts";
+
+const WORDS: Record<Intake, { name: string; about: string }> = {
+  components: { name: "Components", about: "What there is: code, name, kind, measures. A known code is changed where the table says something else." },
+  offers: { name: "Packs and prices", about: "Who sells what in which pack at what price." },
+  deliveries: { name: "Deliveries", about: "What came. Out comes what is still on order, to be ticked off and sent back." },
+  counts: { name: "Counts", about: "What is in the jars: each line sets one jar to what was counted." },
+};
+
+/** Which heading was which column the last time, in this browser. */
+const useMappings = create<{ known: Record<string, Record<string, string>>; keep: (key: string, mapping: Record<string, string>) => void }>()(
+  persist((set) => ({ known: {}, keep: (key, mapping) => set((s) => ({ known: { ...s.known, [key]: mapping } })) }), { name: "jar-count/mappings" }),
+);
+
+interface File {
+  name: string;
+  headings: string[];
+  first: Record<string, string>[];
+  rows: number;
+  faults: { line: number; message: string }[];
+}
+
+/** Tables in and out: every line is looked at before anything is written, and then all of it is or nothing. */
+export function TablesIn() {
+  const { kind: asked } = useParams();
+  const kind = INTAKES.find((k) => k === asked) ?? "components";
+  const navigate = useNavigate();
+  const [components, rooms, jars, orders] = [useQuery(componentsQuery), useQuery(roomsQuery), useQuery(shelfQuery), useQuery(ordersQuery)];
+  const waiting = [components, rooms, jars, orders].find((q) => !q.data);
+  if (waiting) return <Waiting error={waiting.error} what="the workshop" retry={() => void waiting.refetch()} />;
+  const known = { components: components.data!, ...rooms.data!, jars: jars.data!, orders: orders.data! };
+  return (
+    <Page title="Tables in and out">
+      <header className="px-6 pt-6 pb-4">
+        <p className="text-sm"><Link to="/jars" className="link">Jars</Link></p>
+        <h1>Tables in and out</h1>
+        <p className="text-muted">CSV in any column order. Every line is looked at first; then all of it is written, or nothing.</p>
+      </header>
+      <div className="flex flex-wrap items-center justify-between gap-3 px-6">
+        <Segmented label="What" value={kind} options={INTAKES.map((k) => ({ value: k, label: WORDS[k].name }))} onChange={(k) => void navigate(`/tables/${k}`, { replace: true })} />
+        <Button onClick={() => download(`${kind}.csv`, writeTable(kind, tableOf(kind, known)), "text/csv")}><Download size={16} aria-hidden /> Take {WORDS[kind].name.toLowerCase()} out</Button>
+      </div>
+      <p className="px-6 pt-2 text-muted">{WORDS[kind].about}</p>
+      <Bring key={kind} kind={kind} known={known} />
+    </Page>
+  );
+}
+
+function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf>[1] }) {
+  const person = useSettings((s) => s.person);
+  const { known: mappings, keep } = useMappings();
+  const worker = useRef<Worker | null>(null);
+  const picker = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File | null>(null);
+  const [mapping, setMapping] = useState<Record<string, string>>({});
+  const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);
+  const [found, setFound] = useState<{ judged: Judged[]; rows: IntakeRow[] } | null>(null);
+  const [writing, setWriting] = useState<AbortController | null>(null);
+  const [said, setSaid] = useState<string | null>(null);
+  const [refusal, setRefusal] = useState<ErrorBody | null>(null);
+  const [show, setShow] = useState<"all" | "refused">("all");
+  useEffect(() => () => worker.current?.terminate(), []);
+
+  const ask = (message: Ask, onTell: (tell: Tell) => void) => {
+    worker.current ??= new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
+    worker.current.onmessage = (e: MessageEvent<Tell>) => onTell(e.data);
+    worker.current.postMessage(message);
+  };
+  const stop = () => {
+    worker.current?.terminate();
+    worker.current = null;
+    setProgress(null);
+    setFile(null);
+    setFound(null);
+  };
+  const judge = (of: File, by: Record<string, string>) => {
+    setMapping(by);
+    setFound(null);
+    setProgress({ done: 0, of: of.rows });
+    ask({ judge: { kind, mapping: by, known: { components: known.components, places: known.places, suppliers: known.suppliers } } }, (tell) => {
+      if ("judged" in tell) {
+        setFound(tell);
+        setProgress(null);
+        setShow(tell.judged.some((j) => j.status === "refused") ? "refused" : "all");
+      } else if ("done" in tell) setProgress(tell);
+    });
+  };
+  const open = async (chosen: globalThis.File) => {
+    setSaid(null);
+    setRefusal(null);
+    setFound(null);
+    const text = await chosen.text();
+    ask({ read: text }, (tell) => {
+      if (!("headings" in tell)) return;
+      const of = { name: chosen.name, ...tell };
+      setFile(of);
+      const before = mappings[`${kind} ${tell.headings.join("|")}`];
+      judge(of, before ?? guessMapping(kind, tell.headings));
+    });
+  };
+  const write = async () => {
+    const stopper = new AbortController();
+    setWriting(stopper);
+    setRefusal(null);
+    try {
+      const answer = await fetch(`/api/imports/${kind}`, { method: "POST", headers: { "content-type": "application/json" }, signal: stopper.signal, body: JSON.stringify({ requestKey: crypto.randomUUID(), person, name: file!.name.slice(0, 200), rows: found!.rows }) });
+      const body = (await answer.json()) as { new: number; changed: number; same: number } & ErrorBody;
+      if (!answer.ok) return setRefusal(body);
+      keep(`${kind} ${file!.headings.join("|")}`, mapping);
+      setSaid(`Written: ${sayNumber(body.new)} new, ${sayNumber(body.changed)} changed, ${sayNumber(body.same)} as they were.`);
+      setFile(null);
+      setFound(null);
+      await Promise.all([stockChanged(), queryClient.invalidateQueries({ queryKey: ["shelf"] })]);
+    } catch {
+      setSaid(stopper.signal.aborted ? "Stopped. Nothing was written." : "The server can't be reached. Nothing was written; the table is still here.");
+    } finally {
+      setWriting(null);
+    }
+  };
+  const many = (status: Judged["status"]) => found?.judged.filter((j) => j.status === status).length ?? 0;
+  const refused = many("refused");
+  return (
+    <div className="px-6 pt-4">
+      <input ref={picker} type="file" accept=".csv,.tsv,.txt,text/csv" className="sr-only" aria-label="Table file" tabIndex={-1}
+        onChange={(e) => {
+          const chosen = e.target.files?.[0];
+          if (chosen) void open(chosen);
+          e.target.value = "";
+        }} />
+      <Button look={file ? "plain" : "main"} disabled={writing !== null} onClick={() => picker.current?.click()}><FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}</Button>
+      {said && <p role="status" className="pt-3 font-medium">{said}</p>}
+      {refusal && <div className="-mx-6"><RefusalNotice refusal={{ ...refusal, errors: refusal.errors?.slice(0, 10) }} /></div>}
+      {file && (
+        <>
+          <h2 className="pt-5">{file.name}</h2>
+          <p className="text-muted">{sayNumber(file.rows)} lines. Which column is which:</p>
+          {file.faults.length > 0 && <p className="pt-1"><Diamond className="text-low" /> {file.faults.slice(0, 3).map((f) => `line ${f.line}: ${f.message}`).join("; ")}</p>}
+          <div className="flex flex-wrap gap-x-4 gap-y-2 pt-2">
+            {INTAKE_COLUMNS[kind].filter((c) => c.required || mapping[c.name] !== undefined || file.headings.length <= 40).map((column) => (
+              <Labelled key={column.name} label={column.required ? <strong className="font-semibold text-ink">{column.name}</strong> : column.name}>
+                <select className="field h-7! max-w-40" value={mapping[column.name] ?? ""} onChange={(e) => judge(file, Object.fromEntries(Object.entries({ ...mapping, [column.name]: e.target.value }).filter(([, v]) => v !== "")))}>
+                  <option value="">not there</option>
+                  {file.headings.map((h) => <option key={h} value={h}>{h}</option>)}
+                </select>
+              </Labelled>
+            ))}
+          </div>
+        </>
+      )}
+      {progress && (
+        <p className="flex items-center gap-3 pt-4" role="status">
+          <progress max={progress.of} value={progress.done} aria-label="Lines looked at" /> {sayNumber(progress.done)} of {sayNumber(progress.of)} looked at <Button className="h-8!" onClick={stop}>Stop</Button>
+        </p>
+      )}
+      {found && file && (
+        <>
+          <p className="flex flex-wrap items-center gap-x-5 gap-y-1 pt-5" data-testid="preview">
+            <span><strong>{sayNumber(many("new"))}</strong> new</span>
+            {kind !== "counts" && kind !== "deliveries" && <><span><strong>{sayNumber(many("changed"))}</strong> changed</span><span><strong>{sayNumber(many("same"))}</strong> as they are</span></>}
+            <span className={refused > 0 ? "font-semibold text-short" : ""}>{refused > 0 && <Triangle />} <strong>{sayNumber(refused)}</strong> refused</span>
+          </p>
+          {refused > 0 && (
+            <p className="pt-1">
+              Nothing can be written while lines are refused. <button type="button" className="link font-medium"
+                onClick={() => download(`refused of ${file.name}`, writeTable(kind, found.judged.flatMap((j, i) => (j.status === "refused" ? [{ ...found.rows[i], why: j.faults.join(" ") }] : [])), ["why"]), "text/csv")}>Download the refused lines</button>, mend them and send them again;
+              or <button type="button" className="link font-medium" onClick={() => setFound({ judged: found.judged.filter((j) => j.status !== "refused"), rows: found.rows.filter((_, i) => found.judged[i]!.status !== "refused") })}>go on without them</button>.
+            </p>
+          )}
+          <div className="flex items-center gap-3 pt-3">
+            <Button look="main" disabled={refused > 0 || found.rows.length === 0 || writing !== null} onClick={() => void write()}>{writing ? "Writing …" : `Write all ${sayNumber(found.rows.length)} lines`}</Button>
+            {writing && <Button onClick={() => writing.abort()}>Stop</Button>}
+            {refused > 0 && <Segmented label="Show" value={show} options={[{ value: "refused", label: "Refused lines" }, { value: "all", label: "All lines" }]} onChange={setShow} />}
+          </div>
+          <Preview list={show === "refused" && refused > 0 ? found.judged.filter((j) => j.status === "refused") : found.judged} />
+        </>
+      )}
+    </div>
+  );
+}
+
+const ROW = 34;
+const SAID: Record<Judged["status"], string> = { new: "new", changed: "changed", same: "as it is", refused: "refused" };
+
+function Preview({ list }: { list: readonly Judged[] }) {
+  const frame = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ count: list.length, getScrollElement: () => frame.current, estimateSize: () => ROW, overscan: 10 });
+  return (
+    <div ref={frame} tabIndex={0} role="region" aria-label="Lines of the table" className="mt-3 max-h-[420px] overflow-y-auto border-t border-rule">
+      <ol style={{ height: virtual.getTotalSize() }} className="relative">
+        {virtual.getVirtualItems().map(({ index, start }) => {
+          const j = list[index]!;
+          return (
+            <li key={j.line} className="absolute inset-x-0 grid grid-cols-[70px_90px_minmax(0,1fr)_minmax(0,1.6fr)] items-center gap-3 border-b border-rule" style={{ height: ROW, top: start }}>
+              <span className="text-muted">line {j.line}</span>
+              <span className={j.status === "refused" ? "font-semibold text-short" : j.status === "same" ? "text-muted" : "font-medium"}>{j.status === "refused" && <Triangle />} {SAID[j.status]}</span>
+              <span className="truncate" title={j.what}>{j.what || "no code"}</span>
+              <span className="truncate" title={j.faults.join(" ")}>{j.faults.join(" ")}</span>
+            </li>
+          );
+        })}
+      </ol>
+    </div>
+  );
+}

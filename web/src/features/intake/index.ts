@@ -1,0 +1,1 @@
+export { TablesIn } from "./TablesIn.tsx";

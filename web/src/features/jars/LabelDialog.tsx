@@ -1,0 +1,51 @@
+import type { Component, ErrorBody } from "@jar-count/core/contract";
+import { useState } from "react";
+import { Button, Dialog, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
+import { NumberField } from "../../ui/fields.tsx";
+import { sayNumber } from "../../ui/marks.tsx";
+
+const MOST = 2000;
+
+/** A sheet of labels for the jars that are listed. */
+export function LabelDialog({ components, onClose }: { components: readonly Component[]; onClose: () => void }) {
+  const [paper, setPaper] = useState<"a4" | "letter">("a4");
+  const [skip, setSkip] = useState(0);
+  const [fault, setFault] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const each = paper === "a4" ? 24 : 30;
+  const make = async () => {
+    setBusy(true);
+    setFault(null);
+    try {
+      const answer = await fetch("/api/labels", { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ components: components.map((c) => c.id), paper, skip }) });
+      if (!answer.ok) throw new Error(((await answer.json()) as ErrorBody).detail);
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(await answer.blob());
+      link.download = "jar labels.pdf";
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+      onClose();
+    } catch (error) {
+      setFault((error as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog title="Labels" open onClose={onClose}>
+      <p className="mb-4">
+        {sayNumber(components.length)} {components.length === 1 ? "label" : "labels"}, for the jars that are listed now, on {Math.ceil((components.length + skip) / each)} {components.length + skip > each ? "sheets" : "sheet"}. Each has the name, the code, its chip, and a QR code that opens the jar's count screen.
+      </p>
+      <div className="mb-4 flex flex-wrap items-end gap-4">
+        <Segmented label="Paper" value={paper} options={[{ value: "a4", label: "A4, 24 of 70 × 36 mm" }, { value: "letter", label: "Letter, 30 of 1 × 2 3/4 in" }]} onChange={setPaper} />
+        <Labelled label="Used up on the first sheet"><NumberField className="field w-20" whole max={each - 1} value={skip} onChange={(n) => setSkip(n!)} /></Labelled>
+      </div>
+      {components.length > MOST && <Fault>At most {sayNumber(MOST)} at a time: search for fewer first.</Fault>}
+      {fault && <Fault>{fault}</Fault>}
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Not now</Button>
+        <Button look="main" disabled={busy || components.length > MOST} onClick={() => void make()}>{busy ? "Making the sheet …" : "Make the PDF"}</Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,2 @@
+export { Orders } from "./Orders.tsx";
+export { OrderPage } from "./OrderPage.tsx";

@@ -1,0 +1,2 @@
+export { Stocktakes } from "./Stocktakes.tsx";
+export { Walk } from "./Walk.tsx";
