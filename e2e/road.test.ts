@@ -35,13 +35,14 @@ test.describe("from an empty workshop", () => {
       await page.getByLabel("Name", { exact: true }).fill(name);
       await page.getByLabel("Code").fill(code);
       await page.getByLabel("Along the thread, mm").fill(code.startsWith("R") ? "6" : "4");
+      await page.getByRole("button", { name: "Add a pack" }).click();
       await page.getByLabel("A pack is called").fill("strand of 50");
-      await page.getByLabel("A pack holds, pieces").fill("50");
-      await page.getByLabel("A pack costs").fill("2.50");
+      await page.getByLabel("It holds").fill("50");
+      await page.getByLabel("It costs").fill("2.50");
       await page.getByRole("button", { name: "Add the component" }).click();
       await expect(page.getByTestId("on-hand")).toHaveText("0");
       if (count) {
-        await page.getByLabel("How much came").fill(count);
+        await page.getByLabel("How many", { exact: true }).fill(count);
         await page.getByRole("button", { name: "Write down what came" }).click();
         await expect(page.getByTestId("on-hand")).toHaveText(count);
       }

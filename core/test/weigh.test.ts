@@ -1,5 +1,6 @@
+import jstat from "jstat";
 import { describe, expect, test } from "vitest";
-import { countByWeight, readingU, readWeighing, sampleFor, seeded, SimulatedScale, together, USUAL_SCALE, type WeighedCount, type Weighing } from "../src/weigh/index.ts";
+import { countByWeight, readingU, readWeighing, sampleFor, seeded, SimulatedScale, studentFactor, together, USUAL_SCALE, type WeighedCount, type Weighing } from "../src/weigh/index.ts";
 
 const counted = (w: Partial<Weighing>) =>
   countByWeight({ balance: { d: 0.01, repeatability: 0 }, gross: [], tare: 0, samples: [], known: null, usualSpread: 0.05, ...w }) as WeighedCount;
@@ -66,6 +67,15 @@ describe("counting by weighing", () => {
     }
     expect(held / jars).toBeGreaterThanOrEqual(0.93);
     expect(held / jars).toBeLessThanOrEqual(0.97);
+  });
+
+  test("the coverage factor is Student's t, held against a general library", () => {
+    for (const freedom of [1, 2, 3, 5, 8, 12, 20, 22, 27, 33, 48, 60, 150]) {
+      const t = jstat.studentt.inv(0.975, freedom);
+      expect(studentFactor(freedom)).toBeGreaterThanOrEqual(t - 0.006);
+      expect(studentFactor(freedom)).toBeLessThan(t + 0.02);
+    }
+    expect(studentFactor(Infinity)).toBe(1.96);
   });
 
   test("with the spread told by the samples themselves the interval holds as well (Student's t)", () => {

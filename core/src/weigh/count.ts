@@ -1,5 +1,3 @@
-import quantile from "@stdlib/stats-base-dists-t-quantile";
-
 /**
  * Counting by weighing, by the method of JCGM 100:2008 (the GUM). All masses in grams.
  *
@@ -102,10 +100,20 @@ export function countByWeight(w: Weighing): WeighedCount | { fault: string } {
   // Welch–Satterthwaite: only the spread is estimated from few, if it is.
   const spreadShare = Math.max(0, ofSample ** 2 + ofJar ** 2 - shared);
   const freedom = Number.isFinite(piece.freedom) && spreadShare > 0 ? piece.freedom * (u ** 4 / spreadShare ** 2) : Infinity;
-  const factor = Number.isFinite(freedom) && freedom < 1000 ? quantile(0.975, Math.max(1, freedom)) : 1.959964;
+  const factor = studentFactor(freedom);
   const dominant = (Object.keys(from) as Source[]).reduce((a, b) => (from[b] > from[a] ? b : a));
   const { g, u: pieceU, sd, pieces } = piece;
   return { n: Math.round(n), exact: n, u, plusMinus: Math.ceil(factor * u - 1e-9), freedom, from, dominant, piece: { g, u: pieceU, sd, pieces } };
+}
+
+/** Student's t for 95 %, two-sided, by degrees of freedom from 1 on: JCGM 100:2008, table G.2. */
+const T95 = [12.71, 4.3, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23, 2.2, 2.18, 2.16, 2.14, 2.13, 2.12, 2.11, 2.1, 2.09, 2.09];
+const T95_MORE: readonly [from: number, t: number][] = [[100, 1.984], [50, 2.01], [45, 2.01], [40, 2.02], [35, 2.03], [30, 2.04], [25, 2.06], [21, 2.08]];
+
+/** The coverage factor for 95 %; degrees of freedom between the table's are taken down to the next, as the GUM does. */
+export function studentFactor(freedom: number): number {
+  if (freedom >= 1000) return 1.96;
+  return T95_MORE.find(([from]) => freedom >= from)?.[1] ?? T95[Math.max(1, Math.floor(freedom)) - 1]!;
 }
 
 interface PieceFound {

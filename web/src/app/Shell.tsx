@@ -110,9 +110,9 @@ function Who() {
   const people = rooms.data?.people ?? [];
   return (
     <label className="flex items-center gap-2 px-2 pt-1 md:pt-3">
-      <span className="text-xs text-muted">At the bench</span>
+      <span className="text-xs text-muted" title="Who is at the bench">Who</span>
       <select className="field h-7! min-w-0 flex-1 px-1" value={people.some((p) => p.id === person) ? person! : ""} onChange={(e) => setPerson(e.target.value || null)}>
-        <option value="">nobody named</option>
+        <option value="">nobody</option>
         {people.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}
       </select>
     </label>

@@ -43,7 +43,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   // What goes out, is counted or cut goes out of something that is there.
   const spots = balances.map((b, i) => ({ ...b, key: String(i), label: [b.placeCode, b.lot && `lot ${b.lot}`, b.stretchMm !== null ? `${sayRun(b.stretchMm, unit)} × ${sayNumber(b.quantity)}` : sayNumber(b.quantity)].filter(Boolean).join(", ") }));
   const spot = spots.find((s) => s.key === chosen) ?? spots.find((s) => s.quantity > 0 && !s.held) ?? spots[0];
-  const at = incoming || !spot ? { place: place ?? free[0]?.id ?? null, lot, ...(linear ? { stretchMm } : {}) } : { place: spot.place, lot: spot.lot, ...(linear ? { stretchMm: spot.stretchMm } : {}) };
+  const at = incoming || !spot ? { place: place ?? spot?.place ?? free[0]?.id ?? null, lot, ...(linear ? { stretchMm } : {}) } : { place: spot.place, lot: spot.lot, ...(linear ? { stretchMm: spot.stretchMm } : {}) };
   const targets = places.filter((p) => (kind === "held back" ? p.held : p.id !== at.place));
 
   const entry = (more: object = {}) => {
@@ -64,7 +64,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   const what = linear ? (kind === "cut" ? "How many cuts" : "How many pieces") : baseUnit === "g" ? "Grams" : kind === "counted" ? "How many are in it" : "How many";
   const reasons = (Object.keys(REASONS) as Reason[]).filter((r) => r !== "reversed" && (r !== "cut" || linear));
   return (
-    <form className="border-y border-rule bg-hush px-6 py-3" aria-label="What happened" onChange={clear}
+    <form className="border-y border-rule bg-hush px-6 py-3" aria-label="Stock" onChange={clear}
       onSubmit={(e) => {
         e.preventDefault();
         void submit();

@@ -43,13 +43,14 @@ export function Weigh({ component, balance, children }: { component: Component; 
     known: samples.length > 0 ? null : known && { g: known.g, u: known.u, sd: known.sd, pieces: known.pieces },
     usualSpread: known?.sd ? known.sd / known.g : usualSpread(component.form),
   };
-  const found = countByWeight(weighing);
+  // A jar whose own weight nobody said is not a jar of weight 0.
+  const found = tare === null && gross.length > 0 ? { fault: "Say what the empty jar weighs: 0 if the scale was zeroed with it on." } : countByWeight(weighing);
   const count = "fault" in found ? null : found;
   // What is kept in grams is weighed, and its count is only told.
   const inGrams = component.baseUnit === "g";
   const net = gross.length > 0 ? gross.reduce((a, b) => a + b, 0) / gross.length - (tare ?? 0) : null;
   const answer: Weighed | null =
-    net === null || net < 0 || (!count && !inGrams) ? null : {
+    net === null || net < 0 || tare === null || (!count && !inGrams) ? null : {
       count: count!,
       quantity: inGrams ? Math.round(net * 1000) / 1000 : count!.n,
       u: inGrams ? d / Math.sqrt(6) : count!.u,
@@ -124,7 +125,7 @@ function Take({ label, onTake, disabled, children, typed, onTyped }: { label: st
         </form>
       )}
       {source !== "none" && (
-        <Button look="main" className="h-8!" disabled={disabled || !ready} onClick={() => onTake(Math.round(reading!.grams * 10_000) / 10_000)}>
+        <Button className="h-8!" disabled={disabled || !ready} onClick={() => onTake(Math.round(reading!.grams * 10_000) / 10_000)}>
           <Scale size={15} aria-hidden /> {ready ? `Take ${reading!.grams.toFixed(2)} g from the scale` : "Waiting for the scale to rest"}
         </Button>
       )}

@@ -39,6 +39,17 @@ let simulated: SimulatedScale | null = null;
 let port: Port | null = null;
 let reader: ReadableStreamDefaultReader<string> | null = null;
 
+/** Lets go of whichever scale is connected; the simulated one at once, a real one when its port is closed. */
+async function letGo() {
+  if (timer) clearInterval(timer);
+  timer = null;
+  simulated = null;
+  const [held, open] = [reader, port];
+  reader = port = null;
+  await held?.cancel().catch(() => {});
+  await open?.close().catch(() => {});
+}
+
 /** The scale beside the bench: one interface, two sources, one that is there and one that is simulated. */
 export const useScale = create<ScaleState>((set, get) => ({
   source: "none",
@@ -46,13 +57,13 @@ export const useScale = create<ScaleState>((set, get) => ({
   fault: null,
   make: USUAL_SCALE,
   connectSimulated: () => {
-    void get().disconnect();
+    void letGo();
     simulated = new SimulatedScale(get().make, seeded(Math.floor(performance.now() * 1000)));
     timer = setInterval(() => simulated && set({ reading: simulated.read(performance.now()) }), EVERY_MS);
     set({ source: "simulated", fault: null, reading: simulated.read(performance.now()) });
   },
   connectSerial: async () => {
-    await get().disconnect();
+    await letGo();
     const { baudRate, pattern, unit } = useScaleSettings.getState();
     try {
       port = await serial()!.requestPort();
@@ -76,20 +87,13 @@ export const useScale = create<ScaleState>((set, get) => ({
     }
   },
   disconnect: async () => {
-    if (timer) clearInterval(timer);
-    timer = null;
-    simulated = null;
-    await reader?.cancel().catch(() => {});
-    await port?.close().catch(() => {});
-    reader = port = null;
     set({ source: "none", reading: null });
+    await letGo();
   },
   put: (grams) => simulated?.put(grams, performance.now()),
   zero: () => simulated?.tare(performance.now()),
   pullCable: () => {
-    if (timer) clearInterval(timer);
-    timer = null;
-    simulated = null;
+    void letGo();
     set({ source: "none", reading: null, fault: "The scale is gone: its cable was pulled. Put it back and connect again; nothing that was weighed is lost." });
   },
   remake: (change) => {

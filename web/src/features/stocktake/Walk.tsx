@@ -63,7 +63,7 @@ function WalkOf({ walk, shelf, components }: { walk: Stocktake; shelf: ShelfJar[
       {view === "differences" ? (
         <Differences walk={walk} components={components} onAgain={(key) => { setAgain(key); setView("walk"); }} />
       ) : jar ? (
-        <OneJar key={keyOf(jar)} walk={walk} jar={jar} component={components.get(jar.component)!} shelf={shelf} lines={lines} onDone={() => setAgain(null)} onPick={setAgain} />
+        <OneJar key={keyOf(jar)} walk={walk} jar={jar} component={components.get(jar.component)!} shelf={shelf} lines={lines} onDone={() => setAgain((now) => (now === keyOf(jar) ? null : now))} onPick={setAgain} />
       ) : (
         <p className="px-6">Every jar has been looked at. <button type="button" className="link font-medium" onClick={() => setView("differences")}>See the differences</button></p>
       )}

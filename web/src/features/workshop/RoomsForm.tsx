@@ -58,9 +58,9 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
           <p className="pb-1 text-muted">In the order in which one walks past them.</p>
           {doc.places.map((p, i) => (
             <div key={p.id} className={row}>
-              <input className="field w-20 font-mono" aria-label={`Code of place ${i + 1}`} maxLength={20} value={p.code} onChange={(e) => edit("places", i, { code: e.target.value })} />
-              <input className="field w-36 min-w-0 flex-1" aria-label={`Name of place ${p.code}`} maxLength={200} value={p.name} onChange={(e) => edit("places", i, { name: e.target.value })} />
-              <label className="flex items-center gap-1 whitespace-nowrap"><input type="checkbox" className="size-4" checked={p.held} onChange={(e) => edit("places", i, { held: e.target.checked })} /> held back</label>
+              <input className="field w-18 font-mono" aria-label={`Code of place ${i + 1}`} maxLength={20} value={p.code} onChange={(e) => edit("places", i, { code: e.target.value })} />
+              <input className="field w-44 min-w-0 flex-1" aria-label={`Name of place ${p.code}`} maxLength={200} value={p.name} onChange={(e) => edit("places", i, { name: e.target.value })} />
+              <label className="flex items-center gap-1 whitespace-nowrap"><input type="checkbox" className="size-4" checked={p.held} onChange={(e) => edit("places", i, { held: e.target.checked })} /> held</label>
               <IconButton label={`Take ${p.code} out`} disabled={doc.places.length === 1} onClick={() => drop("places", i)}><X size={15} /></IconButton>
             </div>
           ))}
