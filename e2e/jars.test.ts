@@ -79,6 +79,7 @@ test("a delivery by CSV with two bad lines: refused with why, mended, sent again
   await expect(lines).toContainText("“many” is no number");
   await expect(page.getByRole("button", { name: /^Write all/ })).toBeDisabled();
   // A heading that nobody could guess is mapped by hand.
+  await page.getByText("Other columns that a table may have").click();
   await page.getByLabel("cost").selectOption("Paid");
   const waiting = page.waitForEvent("download");
   await page.getByRole("button", { name: "Download the refused lines" }).click();

@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import { describe, expect, test } from "vitest";
 import { type Answer, Design } from "../src/contract/index.ts";
 import { count, countWhole } from "../src/count/index.ts";
-import { appearancesOf, layOut } from "../src/picture/index.ts";
+import { appearancesOf, closesToRing, layOut, ringRadius } from "../src/picture/index.ts";
 
 const folder = new URL("./examples/", import.meta.url);
 
@@ -38,6 +38,64 @@ describe("the marks drawn equal the beads strung", () => {
       });
     }
   }
+});
+
+describe("rings", () => {
+  test("n beads of length a lie on a circle of circumference n·a within the chord correction: r = a ÷ 2·sin(π ÷ n) (plane geometry)", () => {
+    for (const [n, a] of [[3, 4], [6, 2.1], [24, 1.41], [200, 1.9]] as const) {
+      const r = ringRadius(Array.from({ length: n }, () => a));
+      expect(r).toBeCloseTo(a / (2 * Math.sin(Math.PI / n)), 6);
+      // The correction: the polygon's circle is longer than its sides by (π/n)²/6 of them, to first order.
+      expect((2 * Math.PI * r) / (n * a) - 1).toBeCloseTo((Math.PI / n) ** 2 / 6, n < 6 ? 0 : 2);
+    }
+    expect(ringRadius([10, 1, 1])).toBe(5);
+  });
+  const kiln = JSON.parse(readFileSync(new URL("kiln-door-earrings.json", folder), "utf8")) as { design: unknown };
+  const counting = countWhole(Design.parse(kiln.design));
+  const door = counting.parts.find((p) => p.part.id === "door")!;
+  const picture = layOut(counting, door, appearancesOf(Design.parse(kiln.design).key), 5000, { ring: true });
+
+  test("the drawing's own beads are as far apart as they are long, and close", () => {
+    expect(closesToRing(door)).toBe(true);
+    expect(picture.form).toBe("ring");
+    const first = picture.marks.slice(0, 24);
+    const r = ringRadius(first.map((m) => Design.parse(kiln.design).key.find((e) => e.key === m.key)!.alongMm!));
+    for (const mark of first) expect(Math.hypot(mark.x, mark.y)).toBeLessThan(r);
+    const around = first.reduce((s, m, i) => { const n = first[(i + 1) % first.length]!; return s + Math.hypot(m.x - n.x, m.y - n.y); }, 0);
+    const long = first.reduce((s, m) => s + Design.parse(kiln.design).key.find((e) => e.key === m.key)!.alongMm!, 0);
+    expect(around).toBeGreaterThan(long * 0.98);
+    expect(around).toBeLessThanOrEqual(long * 1.001);
+  });
+  test("later rounds lie outside the first, in its order, and every bead counted is drawn", () => {
+    const [inner, outer] = [picture.marks.slice(0, 24), picture.marks.slice(24, 42)];
+    expect(Math.min(...outer.map((m) => Math.hypot(m.x, m.y)))).toBeGreaterThan(Math.max(...inner.map((m) => Math.hypot(m.x, m.y))));
+    const angle = (m: { x: number; y: number }) => (Math.atan2(m.x, -m.y) + 2 * Math.PI) % (2 * Math.PI);
+    const turns = outer.filter((_, i) => i > 0 && angle(outer[i]!) < angle(outer[i - 1]!)).length;
+    expect(turns).toBeLessThanOrEqual(1);
+    const drawn: Record<string, number> = {};
+    for (const m of picture.marks) drawn[m.key] = (drawn[m.key] ?? 0) + 1;
+    const counted: Record<string, number> = {};
+    for (const p of door.placings) if (p.picked > 0) counted[p.key] = (counted[p.key] ?? 0) + p.picked;
+    expect(drawn).toEqual(counted);
+  });
+  test("what doesn't close stays a strip: a fringe, a chain, a single row", () => {
+    for (const name of ["rail-fringe-pendant", "ink-roller-chain", "smoke-and-honey-stretch", "press-bed-bracelet", "warp-rope-bracelet"]) {
+      const { design } = JSON.parse(readFileSync(new URL(`${name}.json`, folder), "utf8")) as { design: unknown };
+      for (const part of countWhole(Design.parse(design), { size: Design.parse(design).sizes?.[0]?.key ?? null }).parts) expect(closesToRing(part), `${name} ${part.part.id}`).toBe(false);
+    }
+  });
+  test("a pair is the same again, mirrored; a braid keeps every bead", () => {
+    const two = layOut(counting, door, appearancesOf(Design.parse(kiln.design).key), 5000, { ring: true, pair: true });
+    expect(two.marks).toHaveLength(2 * picture.marks.length);
+    const [left, right] = [two.marks.slice(0, picture.marks.length), two.marks.slice(picture.marks.length)];
+    const axis = (left[0]!.x + right[0]!.x) / 2;
+    left.forEach((m, i) => expect(m.x + right[i]!.x).toBeCloseTo(2 * axis, 9));
+    const rope = Design.parse(JSON.parse(readFileSync(new URL("warp-rope-bracelet.json", folder), "utf8")).design);
+    const counted = countWhole(rope);
+    const [flat, braided] = [{}, { braid: true }].map((how) => layOut(counted, counted.parts[0]!, appearancesOf(rope.key), 5000, how));
+    expect(braided!.marks).toHaveLength(flat!.marks.length);
+    expect(new Set(braided!.marks.map((m) => m.y.toFixed(1))).size).toBeGreaterThan(10);
+  });
 });
 
 test("a billion beads are not drawn one by one, and neither is a billion times nothing", () => {

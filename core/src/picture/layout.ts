@@ -1,4 +1,5 @@
 import type { Counting, Role, Strung, StrungPartOf } from "../count/index.ts";
+import { closesToRing, layRing } from "./ring.ts";
 import type { Appearance } from "./appearance.ts";
 
 /** One bead as it is drawn, in millimetres; `x`, `y` is its middle, y grows downwards. */
@@ -15,6 +16,12 @@ export interface Mark {
   part: string;
   from: number;
   to: number;
+  /** Which bead of its pick it is, from 0. */
+  nth: number;
+  /** Which of several strands it lies on, from 0; null where it sits on all of them or stands off them. */
+  lane: number | null;
+  /** Drawn the other way round: the second of a mirrored pair. */
+  flipped?: boolean;
 }
 
 export interface ChainLink {
@@ -29,6 +36,10 @@ export interface Picture {
   /** Strand threads to draw under the beads, as straight lines. */
   threads: { x1: number; y1: number; x2: number; y2: number }[];
   strandMm: number;
+  /** How it is laid: along a line, or closed to a ring round the middle. */
+  form: "strip" | "ring";
+  /** The thread's way from hole to hole, as far as it can be told. */
+  path: { x: number; y: number }[];
   left: number;
   right: number;
   top: number;
@@ -44,12 +55,29 @@ const MAX_STEPS = 50_000;
  * Lays a part's beads out to scale along its strand: fringes, loops and what hangs below it, strands of an `each`
  * side by side, sub-assemblies in their places. What stands off the strand is schematic.
  */
-export function layOut(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most = MAX_MARKS): Picture {
+export function layOut(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most = MAX_MARKS, how: Laying = {}): Picture {
+  const picture = how.ring && closesToRing(part) ? layRing(counting, part, looks, most) : layStrip(counting, part, looks, most);
+  if (how.braid) braid(picture, part.part.strands ?? 1);
+  if (how.pair) pair(picture);
+  return picture;
+}
+
+/** How a part is to be shown, where there is a choice. */
+export interface Laying {
+  /** Rounds closed to rings, where the rows say that they close. */
+  ring?: boolean;
+  /** Strands over and under each other instead of side by side. */
+  braid?: boolean;
+  /** The second of a pair beside it, mirrored. */
+  pair?: boolean;
+}
+
+function layStrip(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most: number): Picture {
   const layout = new Layout(counting, looks, most);
   const strands = part.part.strands ?? 1;
   layout.across = laneGap(part.whole, looks);
   layout.lanes = strands;
-  const end = layout.place(part.whole, { x: 0, y: 0, turn: 0, part: part.part.id, back: false, depth: 0 });
+  const end = layout.place(part.whole, { x: 0, y: 0, turn: 0, part: part.part.id, back: false, depth: 0, lane: null });
   const { picture } = layout;
   if (part.part.as == null || part.whole.strandMm > 0) {
     for (let lane = 0; lane < strands; lane++) {
@@ -58,10 +86,39 @@ export function layOut(counting: Counting, part: StrungPartOf, looks: ReadonlyMa
     }
   }
   picture.strandMm = end;
+  picture.path = picture.marks.map(({ x, y }) => ({ x, y }));
   for (const mark of picture.marks) layout.include(mark);
   for (const link of picture.links) layout.stretch(link.x - link.lengthMm / 2, link.y - 2, link.x + link.lengthMm / 2, link.y + 2);
   layout.stretch(0, 0, end, 0);
   return picture;
+}
+
+/** Strands of a loose braid swing from lane to lane, one after the other: a schematic. */
+function braid(picture: Picture, strands: number) {
+  const lanes = [...new Set(picture.marks.flatMap((m) => m.lane ?? []))];
+  if (lanes.length < 2) return;
+  const ys = lanes.map((lane) => picture.marks.find((m) => m.lane === lane)!.y);
+  const reach = (Math.max(...ys) - Math.min(...ys)) / 2;
+  const middle = (Math.max(...ys) + Math.min(...ys)) / 2;
+  const wave = Math.max(30, reach * 6);
+  for (const mark of picture.marks) {
+    if (mark.lane === null) continue;
+    const angle = (2 * Math.PI * mark.x) / wave + (2 * Math.PI * mark.lane) / strands;
+    mark.y = middle + reach * Math.sin(angle);
+    mark.turn += (Math.atan((reach * 2 * Math.PI * Math.cos(angle)) / wave) * 180) / Math.PI;
+  }
+  picture.threads = picture.threads.slice(strands);
+}
+
+/** The second of a pair: the same, mirrored, beside the first. */
+function pair(picture: Picture) {
+  const gap = 12;
+  const axis = picture.right + gap / 2;
+  const over = (x: number) => 2 * axis - x;
+  picture.marks.push(...picture.marks.map((m): Mark => ({ ...m, x: over(m.x), turn: -m.turn, flipped: !m.flipped })));
+  picture.links.push(...picture.links.map((l) => ({ ...l, x: over(l.x) })));
+  picture.threads.push(...picture.threads.map((t) => ({ x1: over(t.x1), y1: t.y1, x2: over(t.x2), y2: t.y2 })));
+  picture.right = over(picture.left);
 }
 
 interface Spot {
@@ -72,11 +129,12 @@ interface Spot {
   /** Laid last to first: the second half of a mirror. */
   back: boolean;
   depth: number;
+  lane: number | null;
 }
 
-class Layout {
+export class Layout {
   readonly picture: Picture = {
-    marks: [], links: [], threads: [], strandMm: 0, left: 0, right: 0, top: 0, bottom: 0, leftOut: 0,
+    marks: [], links: [], threads: [], form: "strip", path: [], strandMm: 0, left: 0, right: 0, top: 0, bottom: 0, leftOut: 0,
   };
   across = 2;
   lanes = 1;
@@ -122,7 +180,7 @@ class Layout {
       case "each":
         for (let lane = 0; lane < node.strands; lane++) {
           const branch = node.branches.length === 1 ? node.branches[0]! : node.branches[lane];
-          if (branch) this.place(branch, sideways(spot, this.laneY(lane)));
+          if (branch) this.place(branch, { ...sideways(spot, this.laneY(lane)), lane });
         }
         return node.strandMm;
       case "fringe": {
@@ -147,13 +205,13 @@ class Layout {
     const role = this.counting.roles.get(node.key);
     for (let i = 0; i < node.n; i++) {
       if (this.full(node.n - i)) break;
-      this.one(node.key, role, node.at, forward(spot, i * node.alongMm), node.alongMm);
+      this.one(node.key, role, node.at, forward(spot, i * node.alongMm), node.alongMm, spot.back ? node.n - 1 - i : i);
     }
     return node.strandMm;
   }
 
   /** One bead, or one sub-assembly in its slot of `slotMm`. */
-  private one(key: string, role: Role | undefined, at: { from: number; to: number }, spot: Spot, slotMm: number) {
+  private one(key: string, role: Role | undefined, at: { from: number; to: number }, spot: Spot, slotMm: number, nth: number) {
     this.steps++;
     if (role?.type === "sub") {
       const inner = this.counting.parts.find((p) => p.part === role.part);
@@ -165,11 +223,11 @@ class Layout {
       return;
     }
     const middle = forward(spot, slotMm / 2);
-    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: middle.x, y: middle.y, turn: spot.turn, part: spot.part, from: at.from, to: at.to });
+    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: middle.x, y: middle.y, turn: spot.turn, part: spot.part, from: at.from, to: at.to, nth, lane: spot.lane });
   }
 
   /** Which member stands for the next bead of a mix: the one furthest behind its share. */
-  private drawn(key: string, role: Role | undefined): string {
+  drawn(key: string, role: Role | undefined): string {
     if (role?.type !== "mix" || role.members.length === 0) return key;
     const used = this.mixed.get(key) ?? role.members.map(() => 0);
     this.mixed.set(key, used);
@@ -235,7 +293,7 @@ class Layout {
     }
     const look = this.looks.get(this.drawn(key, role));
     const tall = look?.acrossMm ?? 4;
-    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: from.x, y: from.y + tall / 2 + 0.5, turn: 0, part: spot.part, ...at });
+    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: from.x, y: from.y + tall / 2 + 0.5, turn: 0, part: spot.part, ...at, nth: 0, lane: null });
     this.reached(spot, from, tall + 1);
   }
 
@@ -305,7 +363,7 @@ class Layout {
 }
 
 // Written out, as this is done for every bead and a spread here took half the time of the whole picture.
-const shifted = ({ x, y, turn, part, back, depth }: Spot, dx: number, dy: number): Spot => ({ x: x + dx, y: y + dy, turn, part, back, depth });
+const shifted = ({ x, y, turn, part, back, depth, lane }: Spot, dx: number, dy: number): Spot => ({ x: x + dx, y: y + dy, turn, part, back, depth, lane });
 const forward = (spot: Spot, mm: number) => (spot.turn === 90 ? shifted(spot, 0, mm) : shifted(spot, mm, 0));
 const sideways = (spot: Spot, mm: number) => (spot.turn === 90 ? shifted(spot, mm, 0) : shifted(spot, 0, mm));
 

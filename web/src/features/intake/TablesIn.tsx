@@ -1,4 +1,4 @@
-import { guessMapping, type Intake, INTAKE_COLUMNS, INTAKES, type IntakeRow, tableOf, writeTable } from "@jar-count/core/intake";
+import { guessMapping, type Intake, INTAKE_COLUMNS, type IntakeColumn, INTAKES, type IntakeRow, tableOf, writeTable } from "@jar-count/core/intake";
 import type { ErrorBody } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -150,16 +150,11 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
           <h2 className="pt-5">{file.name}</h2>
           <p className="text-muted">{sayNumber(file.rows)} lines. Which column is which:</p>
           {file.faults.length > 0 && <p className="pt-1"><Diamond className="text-low" /> {file.faults.slice(0, 3).map((f) => `line ${f.line}: ${f.message}`).join("; ")}</p>}
-          <div className="flex flex-wrap gap-x-4 gap-y-2 pt-2">
-            {INTAKE_COLUMNS[kind].filter((c) => c.required || mapping[c.name] !== undefined || file.headings.length <= 40).map((column) => (
-              <Labelled key={column.name} label={column.required ? <strong className="font-semibold text-ink">{column.name}</strong> : column.name}>
-                <select className="field h-7! max-w-40" value={mapping[column.name] ?? ""} onChange={(e) => judge(file, Object.fromEntries(Object.entries({ ...mapping, [column.name]: e.target.value }).filter(([, v]) => v !== "")))}>
-                  <option value="">not there</option>
-                  {file.headings.map((h) => <option key={h} value={h}>{h}</option>)}
-                </select>
-              </Labelled>
-            ))}
-          </div>
+          <Mapping columns={INTAKE_COLUMNS[kind].filter((c) => c.required || mapping[c.name] !== undefined)} headings={file.headings} mapping={mapping} onMap={(by) => judge(file, by)} />
+          <details className="pt-2">
+            <summary className="w-fit cursor-pointer text-sm font-medium text-action">Other columns that a table may have</summary>
+            <Mapping columns={INTAKE_COLUMNS[kind].filter((c) => !c.required && mapping[c.name] === undefined)} headings={file.headings} mapping={mapping} onMap={(by) => judge(file, by)} />
+          </details>
         </>
       )}
       {progress && (
@@ -189,6 +184,29 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
           <Preview list={show === "refused" && refused > 0 ? found.judged.filter((j) => j.status === "refused") : found.judged} />
         </>
       )}
+    </div>
+  );
+}
+
+interface MappingProps {
+  columns: readonly IntakeColumn[];
+  headings: readonly string[];
+  mapping: Record<string, string>;
+  onMap: (mapping: Record<string, string>) => void;
+}
+
+/** Which of the file's headings is which of our columns. */
+function Mapping({ columns, headings, mapping, onMap }: MappingProps) {
+  return (
+    <div className="flex flex-wrap gap-x-4 gap-y-2 pt-2">
+      {columns.map(({ name, required }) => (
+        <Labelled key={name} label={required ? <strong className="font-semibold text-ink">{name}</strong> : name}>
+          <select className="field h-7! max-w-40" value={mapping[name] ?? ""} onChange={(e) => onMap(Object.fromEntries(Object.entries({ ...mapping, [name]: e.target.value }).filter(([, v]) => v !== "")))}>
+            <option value="">not there</option>
+            {headings.map((h) => <option key={h} value={h}>{h}</option>)}
+          </select>
+        </Labelled>
+      ))}
     </div>
   );
 }

@@ -1,0 +1,107 @@
+import type { Cut, Design, KeyEntry, Part, Use } from "../contract/design.ts";
+import { parsePattern, type Sequence, type Span, type Step } from "../shorthand/index.ts";
+
+/** Every place where a part's text names a key, in order. */
+export function keysIn(text: string): ({ key: string } & Span)[] {
+  const found: ({ key: string } & Span)[] = [];
+  const name = (key: string, span: Span) => {
+    // A step's key stands at its end: after a number, after `hang`.
+    found.push({ key, from: span.to - key.length, to: span.to });
+  };
+  const visit = (step: Step) => {
+    switch (step.type) {
+      case "pick":
+      case "hang":
+        return name(step.key, step);
+      case "pass":
+        return step.step.type === "pick" ? name(step.step.key, step.step) : sequence(step.step);
+      case "group":
+        return sequence(step);
+      case "repeat":
+        visit(step.step);
+        return step.between ? sequence(step.between) : undefined;
+      case "fit":
+        if (step.group) sequence(step.group);
+        if (step.between) sequence(step.between);
+        return step.fill?.keys.forEach((k) => name(k.key, k));
+      case "mirror":
+        sequence(step.step);
+        return step.around ? name(step.around.key, step.around) : undefined;
+      case "loop":
+        return sequence(step.step);
+      case "each":
+      case "bysize":
+        return step.branches.forEach(sequence);
+      case "fringe":
+        sequence(step.down);
+        return sequence(step.turn);
+      case "space":
+        return step.pick ? name(step.pick.key, step.pick) : undefined;
+      case "skip":
+        return;
+    }
+  };
+  const sequence = (s: Sequence) => s.steps.forEach(visit);
+  parsePattern(text).rows.forEach(sequence);
+  return found.sort((a, b) => a.from - b.from);
+}
+
+/** Gives a key another name, in the bead key and in every use of it: rows, findings, cuts, mixes, what hangs by what. */
+export function renameKey(design: Design, from: string, to: string): Design {
+  const key = (k: string) => (k === from ? to : k);
+  const one = <T extends { key: string }>(x: T): T => (x.key === from ? { ...x, key: to } : x);
+  const list = <T extends Use | Cut>(uses: T[] | null | undefined) => (uses ? uses.map(one) : uses);
+  return {
+    ...design,
+    key: design.key.map((e): KeyEntry => ({
+      ...one(e),
+      // What is outside the design names the role by its id: it stays what it was.
+      ...(e.key === from && e.id == null ? { id: from } : {}),
+      ...(e.hangsBy ? { hangsBy: list(e.hangsBy) } : {}),
+      ...(e.mix ? { mix: e.mix.map(one) } : {}),
+    })),
+    parts: design.parts.map((p): Part => ({
+      ...p,
+      ...(p.as != null ? { as: key(p.as) } : {}),
+      ...(p.stringing != null ? { stringing: key(p.stringing) } : {}),
+      ...(p.hangsBy ? { hangsBy: list(p.hangsBy) } : {}),
+      ...(p.uses ? { uses: list(p.uses) } : {}),
+      ...(p.cuts ? { cuts: list(p.cuts) } : {}),
+      ...(p.steps ? { steps: renameIn(p.steps, from, to) } : {}),
+    })),
+    ...(design.uses ? { uses: design.uses.map(one) } : {}),
+  };
+}
+
+/** Only the keys change; everything between them stays as it was typed. */
+function renameIn(text: string, from: string, to: string): string {
+  let out = "";
+  let read = 0;
+  for (const at of keysIn(text)) {
+    if (at.key !== from) continue;
+    // A number before the key stays its number: `3` before `x2` would read as something else.
+    out += text.slice(read, at.from) + to;
+    read = at.to;
+  }
+  return out + text.slice(read);
+}
+
+/** Keys that stand in the bead key and nowhere else, and keys that the rows name and the bead key doesn't have. */
+export function keyUse(design: Design): { unused: string[]; undefined: string[] } {
+  const used = new Set<string>();
+  const note = (list: readonly { key: string }[] | null | undefined) => list?.forEach((x) => used.add(x.key));
+  for (const p of design.parts) {
+    if (p.stringing != null) used.add(p.stringing);
+    [p.uses, p.cuts, p.hangsBy].forEach(note);
+    note(keysIn(p.steps ?? ""));
+  }
+  note(design.uses);
+  // A member of a mix is used where the mix is, and what something hangs by where that is.
+  for (let more = true; more; ) {
+    const before = used.size;
+    for (const e of design.key) if (used.has(e.key)) [e.mix, e.hangsBy].forEach(note);
+    more = used.size > before;
+  }
+  const known = new Set([...design.key.map((e) => e.key), ...design.parts.flatMap((p) => (p.as != null ? [p.as] : []))]);
+  return { unused: design.key.map((e) => e.key).filter((k) => !used.has(k)), undefined: [...used].filter((k) => !known.has(k)) };
+}

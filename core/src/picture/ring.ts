@@ -1,0 +1,184 @@
+import type { Counting, Strung, StrungPartOf } from "../count/index.ts";
+import type { Appearance } from "./appearance.ts";
+import { Layout, type Mark, type Picture } from "./layout.ts";
+
+/** One thing that a row does, in its order: picks up a bead, passes through one again, or does something off the strand. */
+type Event = { type: "bead"; mark: Omit<Mark, "x" | "y" | "turn">; alongMm: number } | { type: "pass"; key: string } | { type: "off"; node: Strung };
+
+const MAX_EVENTS = 20_000;
+
+function eventsOf(node: Strung, part: string, into: Event[], passing = false, back = false): void {
+  if (into.length > MAX_EVENTS) return;
+  switch (node.type) {
+    case "bead":
+      for (let i = 0; i < node.n && into.length <= MAX_EVENTS; i++) {
+        into.push(passing ? { type: "pass", key: node.key } : { type: "bead", alongMm: node.alongMm, mark: { key: node.key, drawn: node.key, part, from: node.at.from, to: node.at.to, nth: back ? node.n - 1 - i : i, lane: null } });
+      }
+      return;
+    case "series":
+      return (back ? [...node.items].reverse() : node.items).forEach((item) => eventsOf(item, part, into, passing, back));
+    case "times":
+      for (let i = 0; i < node.n && into.length <= MAX_EVENTS; i++) {
+        if (i > 0 && node.between) eventsOf(node.between, part, into, passing, back);
+        const before = into.length;
+        eventsOf(node.item, part, into, passing, back);
+        if (into.length === before) return; // nothing in it, however often
+      }
+      return;
+    case "mirror":
+      eventsOf(node.item, part, into, passing, back);
+      if (node.around) eventsOf(node.around, part, into, passing, back);
+      return eventsOf(node.item, part, into, passing, !back);
+    case "pass":
+      for (let i = 0; i < node.times && into.length <= MAX_EVENTS; i++) eventsOf(node.item, part, into, true, back);
+      return;
+    case "each":
+      return node.branches[0] && eventsOf(node.branches[0], part, into, passing, back);
+    case "fringe":
+    case "loop":
+    case "hang":
+      if (!passing) into.push({ type: "off", node });
+      return;
+    case "space":
+    case "links":
+      return;
+  }
+}
+
+/**
+ * Whether a part's first row closes to a ring: a later row passes through its beads, and either picks up more on the way
+ * (a round on it) or only goes through its first beads again (closing it). A schematic reading: rows don't say so in words.
+ */
+export function closesToRing(part: StrungPartOf): boolean {
+  const [first, ...later] = part.rows;
+  if (!first || later.length === 0 || (part.part.strands ?? 1) > 1) return false;
+  const base: Event[] = [];
+  eventsOf(first.strung, "", base);
+  const beads = base.filter((e) => e.type === "bead");
+  if (beads.length < 3 || base.some((e) => e.type === "off")) return false;
+  const keys = new Set(beads.map((b) => b.mark.key));
+  return later.some((row) => {
+    const events: Event[] = [];
+    eventsOf(row.strung, "", events);
+    const passes = events.filter((e) => e.type === "pass");
+    return passes.length > 0 && passes.some((p) => keys.has(p.key)) && (events.length > passes.length || passes[0]!.key === beads[0]!.mark.key);
+  });
+}
+
+/**
+ * Radius of the circle on which beads of these lengths lie, hole to hole, as chords: the r for which 2·asin(aᵢ ÷ 2r) add
+ * up to a full turn. For n beads of length a that is a ÷ (2·sin(π ÷ n)), a little less than n·a ÷ 2π (plane geometry).
+ */
+export function ringRadius(lengths: readonly number[]): number {
+  const sum = lengths.reduce((a, b) => a + b, 0);
+  const longest = Math.max(...lengths);
+  const turn = (r: number) => lengths.reduce((t, a) => t + 2 * Math.asin(Math.min(1, a / (2 * r))), 0);
+  // A bead longer than all the others together leaves no ring: then it is a diameter.
+  let [low, high] = [longest / 2, Math.max(sum / 2, longest)];
+  if (turn(low) < 2 * Math.PI) return low;
+  for (let i = 0; i < 60; i++) {
+    const r = (low + high) / 2;
+    if (turn(r) > 2 * Math.PI) low = r;
+    else high = r;
+  }
+  return (low + high) / 2;
+}
+
+interface Placed {
+  key: string;
+  /** Clockwise from the top, radians; grows round after round. */
+  angle: number;
+  radius: number;
+}
+
+/** The first row closed to a ring, later rows in their places around it as far as the passes tell: a schematic. */
+export function layRing(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most: number): Picture {
+  const layout = new Layout(counting, looks, most);
+  const { picture } = layout;
+  picture.form = "ring";
+  const [first, ...later] = part.rows;
+  const base: Event[] = [];
+  eventsOf(first!.strung, part.part.id, base);
+  const beads = base.filter((e) => e.type === "bead");
+  const radius = ringRadius(beads.map((b) => b.alongMm || 0.1));
+  const rail: Placed[] = [];
+  const at = (angle: number, r: number) => ({ x: r * Math.sin(angle), y: -r * Math.cos(angle) });
+  const put = (event: Extract<Event, { type: "bead" }>, angle: number, r: number, turn = (angle * 180) / Math.PI) => {
+    if (picture.marks.length >= most) return void picture.leftOut++;
+    const spot = at(angle, r);
+    picture.marks.push({ ...event.mark, drawn: layout.drawn(event.mark.key, counting.roles.get(event.mark.key)), ...spot, turn });
+    picture.path.push(spot);
+    rail.push({ key: event.mark.key, angle, radius: r });
+  };
+  let angle = 0;
+  for (const bead of beads) {
+    const wide = 2 * Math.asin(Math.min(1, (bead.alongMm || 0.1) / (2 * radius)));
+    // The bead's middle lies on its chord, a little inside the circle of the holes.
+    put(bead, angle + wide / 2, radius * Math.cos(wide / 2));
+    angle += wide;
+  }
+
+  let here: Placed = { key: "", angle: 0, radius };
+  for (const row of later) {
+    const events: Event[] = [];
+    eventsOf(row.strung, part.part.id, events);
+    // Each round begins where the thread comes out, and looks on clockwise from there.
+    let start: Placed = { ...here, angle: here.angle % (2 * Math.PI) };
+    const known = rail.length;
+    let pending: Extract<Event, { type: "bead" }>[] = [];
+    const arch = (to: Placed) => {
+      if (pending.length === 0) return;
+      const span = to.angle - start.angle;
+      const outer = Math.max(start.radius, to.radius);
+      const half = (p: (typeof pending)[number]) => (looks.get(p.mark.key)?.acrossMm ?? p.alongMm) / 2;
+      const lift = Math.max(...pending.map(half)) + 0.8;
+      const chord = Math.max(span * outer, 0.1);
+      const long = pending.reduce((s, p) => s + p.alongMm, 0);
+      // An arc longer than its chord bows out: L ≈ c + 8h²/3c, for a shallow one.
+      const bow = long > chord ? Math.min(Math.sqrt((3 * chord * (long - chord)) / 8), long / 2) : 0;
+      let along = 0;
+      for (const p of pending) {
+        const share = (along + p.alongMm / 2) / Math.max(long, 0.1);
+        along += p.alongMm;
+        const lean = (Math.cos(Math.PI * share) * bow * Math.PI) / Math.max(long, 1);
+        put(p, start.angle + span * share, outer + lift + bow * Math.sin(Math.PI * share), ((start.angle + span * share) * 180) / Math.PI - (Math.atan(lean) * 180) / Math.PI);
+      }
+      pending = [];
+    };
+    for (const event of events) {
+      if (event.type === "bead") pending.push(event);
+      else if (event.type === "pass") {
+        const next = nextOf(rail.slice(0, known), event.key, start.angle);
+        if (!next) continue;
+        arch(next);
+        picture.path.push(at(next.angle, next.radius));
+        start = next;
+      } else {
+        const spot = at(start.angle, start.radius);
+        layout.place(event.node, { x: spot.x, y: spot.y + 2, turn: 0, part: part.part.id, back: false, depth: 0, lane: null });
+      }
+    }
+    // Beads after the last pass stand out from where the thread is.
+    let out = start.radius + 1;
+    for (const p of pending) {
+      put(p, start.angle, out + p.alongMm / 2, (start.angle * 180) / Math.PI + 90);
+      out += p.alongMm;
+    }
+    here = start;
+  }
+  picture.strandMm = part.whole.strandMm;
+  for (const mark of picture.marks) layout.include(mark);
+  return picture;
+}
+
+/** The next placed bead of a key, clockwise from an angle; of several at one place the outermost. */
+function nextOf(rail: readonly Placed[], key: string, angle: number): Placed | null {
+  let best: Placed | null = null;
+  for (const bead of rail) {
+    if (bead.key !== key) continue;
+    let a = bead.angle % (2 * Math.PI);
+    while (a <= angle + 1e-6) a += 2 * Math.PI;
+    if (!best || a < best.angle - 1e-6 || (a < best.angle + 1e-6 && bead.radius > best.radius)) best = { key, angle: a, radius: bead.radius };
+  }
+  return best;
+}
