@@ -223,6 +223,26 @@ export function copyRow(text: string, at: number): Edited {
   return { text: `${text.slice(0, end)}\n${line}${text.slice(end)}`, from: end + 1, to: end + 1 + line.length };
 }
 
+/** The first and the last written bead that stand between two offsets; null where none does. */
+export function beadsBetween(text: string, from: number, to: number): { first: BeadAt; last: BeadAt } | null {
+  const picks: PickStep[] = [];
+  const visit = (s: Sequence): void => s.steps.forEach((step) => {
+    if (step.to <= from || step.from >= to) return;
+    if (step.type === "pick" && step.n > 0) picks.push(step);
+    else childrenOf(step).forEach(visit);
+  });
+  parsePattern(text).rows.forEach(visit);
+  const [first, last] = [picks[0], picks.at(-1)];
+  return first && last ? { first: { at: first.from, nth: 0 }, last: { at: last.from, nth: last.n - 1 } } : null;
+}
+
+/** Whether a bead at a place lies between two others, both included. */
+export const between = (x: BeadAt, a: BeadAt, b: BeadAt) => {
+  const order = (p: BeadAt, q: BeadAt) => p.at - q.at || p.nth - q.nth;
+  const [low, high] = order(a, b) <= 0 ? [a, b] : [b, a];
+  return order(x, low) >= 0 && order(x, high) <= 0;
+};
+
 /** How many beads a stretch writes, key by key in its order, for saying what is chosen; null where none is. */
 export function describeStretch(text: string, a: BeadAt, b: BeadAt): { text: string; from: number; to: number } | null {
   const found = stretch(text, a, b);

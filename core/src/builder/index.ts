@@ -1,5 +1,5 @@
 /** Building by pointing: small, readable edits of a part's text for what was done to its beads, and of keys for the whole design. */
 export {
-  bySizeStretch, copyRow, describeStretch, fringeStretch, insertBeside, loopStretch, mirrorStretch, moveStretch, passStretch, removeStretch, repeatStretch, setCount, type BeadAt, type Edited,
+  beadsBetween, between, bySizeStretch, copyRow, describeStretch, fringeStretch, insertBeside, loopStretch, mirrorStretch, moveStretch, passStretch, removeStretch, repeatStretch, setCount, type BeadAt, type Edited,
 } from "./edit.ts";
-export { keysIn, keyUse, renameKey } from "./keys.ts";
+export { isMirroredPair, keysIn, keyUse, renameKey } from "./keys.ts";

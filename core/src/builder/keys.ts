@@ -105,3 +105,15 @@ export function keyUse(design: Design): { unused: string[]; undefined: string[] 
   const known = new Set([...design.key.map((e) => e.key), ...design.parts.flatMap((p) => (p.as != null ? [p.as] : []))]);
   return { unused: design.key.map((e) => e.key).filter((k) => !used.has(k)), undefined: [...used].filter((k) => !known.has(k)) };
 }
+
+/** Whether a part is made twice and has something one-sided in it: then the second is made mirrored. */
+export function isMirroredPair(design: Design, part: Part): boolean {
+  if ((part.makes ?? 1) !== 2 || part.as != null) return false;
+  const handed = new Set(design.key.filter((e) => e.handed).map((e) => e.key));
+  const inside = (p: Part, depth: number): boolean =>
+    depth < 32 && ([...keysIn(p.steps ?? ""), ...(p.uses ?? [])].some(({ key }) => {
+      const sub = design.parts.find((x) => x.as === key);
+      return handed.has(key) || (sub !== undefined && inside(sub, depth + 1));
+    }));
+  return inside(part, 0);
+}

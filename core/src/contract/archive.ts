@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { BoxInput, Workshop } from "./box.ts";
-import { Design } from "./design.ts";
+import { Design, Trial } from "./design.ts";
 import { ComponentInput, LedgerLine, Order, Person, Place, Reservation, Supplier, Uuid } from "./stock.ts";
 
 const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");
@@ -22,6 +22,8 @@ export const Archive = z.strictObject({
   designs: z.array(
     z.strictObject({
       id: Uuid,
+      archived: z.boolean().default(false),
+      trials: z.array(Trial).default([]),
       revisions: z
         .array(z.strictObject({ no: z.int().min(1), reason: z.string().max(500), savedAt: Instant, design: Design }))
         .min(1, "A design has at least one revision."),

@@ -8,6 +8,12 @@ export const DesignSummary = z.object({
   name: z.string(),
   revision: z.int(),
   savedAt: z.string(),
+  /** Put away: kept, but out of the way. */
+  archived: z.boolean(),
+  /** The last month whose box holds it (2027-04), null where none does. */
+  lastUsed: z.string().nullable(),
+  /** Components that boxes chose for its roles. */
+  components: z.array(Uuid),
   design: Design,
 });
 export type DesignSummary = z.infer<typeof DesignSummary>;

@@ -44,6 +44,8 @@ export const KeyEntry = z.strictObject({
   linkMm: Millimetres.nullish(),
   lossLinks: z.int().min(0).max(100).nullish(),
   coilMm: Millimetres.nullish(),
+  /** One-sided, slanted or left and right: the second of a pair is made mirrored. */
+  handed: z.boolean().nullish(),
   hangsBy: z.array(Use).max(50).nullish(),
   mix: z
     .array(z.strictObject({ key: RoleKey, share: z.number().positive("A share is more than 0.").max(100_000) }))
@@ -87,12 +89,20 @@ export const Part = z.strictObject({
 });
 export type Part = z.infer<typeof Part>;
 
+export const DESIGN_KINDS = ["bracelet", "necklace", "earrings", "pendant", "ring", "key fob", "other"] as const;
+export const TECHNIQUES = ["strung", "stitched", "wired", "braided", "knotted", "chain", "glued"] as const;
+export const LEVELS = ["easy", "medium", "hard"] as const;
+
 /** The design file, `*.jarcount.json`, version 1. */
 export const Design = z
   .strictObject({
     format: z.literal("jar-count/design", "This is not a Jar Count design file."),
     version: z.literal(1, "Only version 1 of the design file can be read."),
     name: Name,
+    /** What it is, for finding it again. */
+    about: z.strictObject({ kind: z.enum(DESIGN_KINDS).nullish(), technique: z.enum(TECHNIQUES).nullish(), level: z.enum(LEVELS).nullish() }).nullish(),
+    /** Minutes at the bench for one item. */
+    minutes: z.number().min(0, "Not below 0.").max(10_000, "At most 10,000 minutes.").nullish(),
     sizes: z
       .array(z.strictObject({ key: SizeKey, label: Name.nullish(), bodyMm: Millimetres.nullish() }))
       .max(20)
@@ -129,6 +139,26 @@ export const Design = z
 export type Design = z.infer<typeof Design>;
 /** A stable name for a role: its id, else its key. */
 export const roleId = (entry: Pick<KeyEntry, "id" | "key">) => entry.id ?? entry.key;
+
+export const VERDICTS = ["good", "mend it", "not yet", "no"] as const;
+
+/** One trial make of a design: what it really took. */
+export const Trial = z.strictObject({
+  id: z.uuid("This is not an id."),
+  revision: z.int().min(1),
+  size: z.string().max(20).nullable(),
+  option: z.string().max(20).nullable(),
+  madeOn: z.iso.date("Write a date as 2027-04-01."),
+  person: z.uuid().nullish(),
+  minutes: z.number().min(0).max(10_000).nullish(),
+  /** How long one part came out. */
+  finished: z.strictObject({ part: z.string().min(1).max(100), mm: Millimetres }).nullish(),
+  /** What was really used, by a role's id: pieces, or millimetres of what is cut. */
+  used: z.record(z.string().min(1).max(100), z.number().min(0).max(1e9)),
+  note: z.string().max(2000, "At most 2,000 characters.").default(""),
+  verdict: z.enum(VERDICTS),
+});
+export type Trial = z.infer<typeof Trial>;
 
 /** What a colourway puts in place of a role's own measures. */
 export const Measures = z.strictObject({

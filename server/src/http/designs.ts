@@ -1,7 +1,8 @@
-import { Design, SaveDesign } from "@jar-count/core/contract";
+import { Design, SaveDesign, Trial } from "@jar-count/core/contract";
 import { Router } from "express";
+import { z } from "zod";
 import { type Database, inTransaction } from "../store/database.ts";
-import { addRevision, findDesign, findRevision, listDesigns, listRevisions, lockDesign, tagOfDesigns } from "../store/designs.ts";
+import { addRevision, findDesign, findRevision, listDesigns, listRevisions, listTrials, lockDesign, putTrial, setArchived, tagOfDesigns } from "../store/designs.ts";
 import { notFound, stale } from "../refusal.ts";
 import { read, readId } from "./problem.ts";
 import { heldList } from "./unchanged.ts";
@@ -32,6 +33,24 @@ export function designRoutes(db: Database): Router {
     const found = Number.isSafeInteger(no) && no > 0 && no < 2 ** 31 ? await findRevision(db, readId(req.params.id), no) : undefined;
     if (!found) throw notFound("This revision");
     res.json(found);
+  });
+
+  routes.get("/:id/trials", async (req, res) => {
+    res.json(await listTrials(db, readId(req.params.id)));
+  });
+
+  routes.put("/:id/trials/:trial", async (req, res) => {
+    const id = readId(req.params.id);
+    const trial = read(Trial, { ...(req.body as object), id: req.params.trial }) as Trial;
+    await putTrial(db, id, trial);
+    res.json(await listTrials(db, id));
+  });
+
+  routes.put("/:id/archived", async (req, res) => {
+    const id = readId(req.params.id);
+    const { archived } = read(z.strictObject({ archived: z.boolean() }), req.body);
+    if (!(await setArchived(db, id, archived))) throw notFound("This design");
+    res.json(await findDesign(db, id));
   });
 
   routes.put("/:id", async (req, res) => {

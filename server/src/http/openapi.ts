@@ -1,7 +1,7 @@
 import { OpenApiGeneratorV31, OpenAPIRegistry, type RouteConfig } from "@asteasolutions/zod-to-openapi";
 import {
   Answer, BoxDetail, BoxSummary, ComponentDetail, ComponentList, CountRequest, Delivery, Design, DesignSummary, ErrorBody, Movement, Order, PinnedDesign, PostStocktake,
-  Reverse, RevisionNote, Rooms, SaveBox, SaveComponent, SaveDesign, SaveOrder, SetAside, ShelfJar, StockEntry, Stocktake, StocktakeLine, Workshop,
+  Reverse, RevisionNote, Rooms, SaveBox, SaveComponent, SaveDesign, SaveOrder, SetAside, ShelfJar, StockEntry, Stocktake, StocktakeLine, Trial, Workshop,
 } from "@jar-count/core/contract";
 import { z } from "zod";
 import { Imported, ImportRequest } from "./imports.ts";
@@ -56,6 +56,9 @@ const ROUTES: Route[] = [
   { method: "get", path: "/api/designs/{id}/file", summary: "The design file", answers: { 200: Design }, refusals: [404] },
   { method: "get", path: "/api/designs/{id}/revisions", summary: "The design's revisions, newest first", answers: { 200: z.array(RevisionNote) }, refusals: [404] },
   { method: "get", path: "/api/designs/{id}/revisions/{no}", summary: "One revision", answers: { 200: PinnedDesign }, refusals: [404] },
+  { method: "get", path: "/api/designs/{id}/trials", summary: "The design's bench log, newest first", answers: { 200: z.array(Trial) }, refusals: [404] },
+  { method: "put", path: "/api/designs/{id}/trials/{trial}", summary: "Write a trial make down", body: Trial, answers: { 200: z.array(Trial) }, refusals: [404, 422] },
+  { method: "put", path: "/api/designs/{id}/archived", summary: "Put a design away, or take it out again", body: z.strictObject({ archived: z.boolean() }), answers: { 200: DesignSummary }, refusals: [404, 422] },
   { method: "get", path: "/api/boxes", summary: "Every month's box, with the stripe of its colourways", answers: { 200: z.array(BoxSummary) } },
   { method: "get", path: "/api/boxes/{id}", summary: "One box with its pinned designs and chosen components", answers: { 200: BoxDetail }, refusals: [404] },
   { method: "put", path: "/api/boxes/{id}", summary: "Make a box (version 0) or save it whole", body: SaveBox, answers: { 200: BoxDetail, 201: BoxDetail }, refusals: [409, 422] },

@@ -4,7 +4,7 @@ import { Refusal } from "../refusal.ts";
 import { findBox, putBox } from "./boxes.ts";
 import { listComponents, putComponents } from "./components.ts";
 import type { Session } from "./database.ts";
-import { addRevision } from "./designs.ts";
+import { addRevision, putTrial, setArchived } from "./designs.ts";
 import { exportLedger, importLedger, refreshPromises, rememberWeighing } from "./ledger.ts";
 import { listOrders, putOrder, setReceived } from "./orders.ts";
 import { addReservation, listReservations } from "./reservations.ts";
@@ -23,7 +23,7 @@ export async function exportWorkshop(db: Session): Promise<Archive> {
     `select component_id as component, name as lot, mass_g::float8 as "massG", mass_u::float8 as "massU", mass_sd::float8 as "massSd", mass_pieces as pieces from lots where mass_g is not null order by 1, 2`,
   );
   const { rows: designs } = await db.query<Archive["designs"][number]>(
-    `select d.id, json_agg(json_build_object('no', r.no, 'reason', r.reason,
+    `select d.id, d.archived, (select coalesce(json_agg(t.body order by t.made_on, t.id), '[]') from trials t where t.design_id = d.id) as trials, json_agg(json_build_object('no', r.no, 'reason', r.reason,
        'savedAt', to_char(r.saved_at at time zone 'utc', ${INSTANT}), 'design', r.body) order by r.no) as revisions
      from designs d join design_revisions r on r.design_id = d.id group by d.id order by d.id`,
   );
@@ -65,8 +65,10 @@ export async function importWorkshop(session: pg.PoolClient, archive: Archive): 
   }
   for (const reservation of archive.setAside) await addReservation(session, reservation);
   await refreshPromises(session, archive.components.map((c) => c.id));
-  for (const { id, revisions } of archive.designs) {
+  for (const { id, revisions, archived, trials } of archive.designs) {
     for (const { no, design, reason, savedAt } of revisions) await addRevision(session, id, no, design, reason, savedAt);
+    if (archived) await setArchived(session, id, true);
+    for (const trial of trials) await putTrial(session, id, trial);
   }
   for (const { id, ...box } of archive.boxes) await putBox(session, id, box);
 }

@@ -21,18 +21,36 @@ interface Props {
   label?: string;
   lit?: Lit | null;
   onLight?: (lit: Lit | null) => void;
+  /** How much larger than fitting its frame. */
+  zoom?: number;
+  /** The thread's way, drawn over the beads. */
+  path?: boolean;
+  building?: Building | undefined;
 }
+
+/** What can be done to the beads by pointing at them: each is named by its place among the picture's marks. */
+export interface Building {
+  isChosen: (mark: Mark) => boolean;
+  onChoose: (index: number, extend: boolean) => void;
+  onKey: (e: React.KeyboardEvent) => void;
+  /** Something was dropped beside a bead: a key from the bead key, or (null) the stretch that was dragged. */
+  onDrop: (key: string | null, index: number | null, side: "before" | "after") => void;
+}
+
+/** What a bead's chip carries when it is dragged. */
+export const DRAGGED_KEY = "application/x-jar-count-key";
 
 const LEAST = 2.2; // px a mm: smaller, and single seed beads can't be told apart
 const MOST = 9;
 const TALLEST = 250;
+const TALLEST_RING = 300;
 const PAD = 8; // mm left and right
 
 /**
  * The strand to scale, over a ruler in the person's unit. Drawn on a canvas no wider than its frame, so that a
  * thousand beads are redrawn within a frame at every keystroke; scrolling redraws what comes into view.
  */
-export function StrandPicture({ picture, looks, bare, label, lit, onLight }: Props) {
+export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom = 1, path = false, building }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [width, setWidth] = useState(780);
@@ -46,43 +64,85 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight }: Pro
 
   const wide = picture.right - picture.left + 2 * PAD;
   const tall = Math.max(picture.bottom - picture.top, 4) + 4;
-  const fits = Math.min(width / wide, TALLEST / tall, MOST);
-  const scale = bare ? Math.min(width / Math.min(wide, 160), 40 / tall, 5) : Math.max(fits, Math.min(LEAST, TALLEST / tall));
+  const tallest = picture.form === "ring" ? TALLEST_RING : TALLEST;
+  const fits = Math.min(width / wide, tallest / tall, MOST);
+  const scale = bare ? Math.min(width / Math.min(wide, 160), 40 / tall, 5) : zoom === 0 ? fits : Math.max(fits, Math.min(LEAST, tallest / tall)) * zoom;
   const whole = Math.max(Math.ceil(wide * scale), width);
   const height = Math.ceil(tall * scale);
-  const left = picture.left - PAD;
+  // A ring stands in the middle; a strand begins at the left, where its ruler does.
+  const left = picture.form === "ring" ? (picture.left + picture.right) / 2 - whole / scale / 2 : picture.left - PAD;
   const from = Math.min(scrolled, whole - width);
 
   // Stamps hold for one scale and theme, and for as long as a bead looks the same.
   const inks = useMemo(() => {
     const colours = getComputedStyle(document.documentElement);
-    return { for: theme, contour: colours.getPropertyValue("--contour"), ink: colours.getPropertyValue("--ink") };
+    return { for: theme, contour: colours.getPropertyValue("--contour"), ink: colours.getPropertyValue("--ink"), action: colours.getPropertyValue("--action") };
   }, [theme]);
   const stamps = useMemo(() => ({ for: `${scale} ${theme}`, of: new Map<string, { look: Appearance; stamp: HTMLCanvasElement }>() }), [scale, theme]);
+  const isChosen = building?.isChosen;
   useLayoutEffect(() => {
-    draw(canvas.current!, { picture, looks, stamps, inks, scale, left: left + from / scale, top: picture.top - 2, width, height, lit: lit ?? null });
-  }, [picture, looks, stamps, inks, scale, left, from, width, height, lit]);
+    draw(canvas.current!, { picture, looks, stamps, inks, scale, left: left + from / scale, top: picture.top - 2, width, height, lit: lit ?? null, path, isChosen });
+  }, [picture, looks, stamps, inks, scale, left, from, width, height, lit, path, isChosen]);
 
+  const at = (e: { clientX: number; clientY: number; currentTarget: Element }) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    return { x: (e.clientX - box.left) / scale + left + from / scale, y: (e.clientY - box.top) / scale + picture.top - 2 };
+  };
+  const pressed = useRef<{ index: number; x: number; y: number; moves: boolean } | null>(null);
   const point = (e: React.PointerEvent) => {
-    const at = e.currentTarget.getBoundingClientRect();
-    const x = (e.clientX - at.left) / scale + left + from / scale;
-    const y = (e.clientY - at.top) / scale + picture.top - 2;
-    const mark = markAt(picture, looks, x, y);
+    const { x, y } = at(e);
+    const index = markAt(picture, looks, x, y);
+    const mark = picture.marks[index];
     onLight?.(mark ? { key: mark.key, part: mark.part, from: mark.from, to: mark.to } : null);
+    const held = pressed.current;
+    if (!held || !building) return;
+    if (!held.moves && index >= 0 && index !== held.index && (e.buttons & 1) === 1) building.onChoose(index, true);
+  };
+  const press = (e: React.PointerEvent) => {
+    if (!building || e.button !== 0) return;
+    const { x, y } = at(e);
+    const index = markAt(picture, looks, x, y);
+    const mark = picture.marks[index];
+    frame.current!.focus({ preventScroll: true });
+    if (!mark) return;
+    // A press on a chosen bead takes the stretch along; on another one it begins a new choice.
+    const moves = !e.shiftKey && building.isChosen(mark);
+    pressed.current = { index, x: e.clientX, y: e.clientY, moves };
+    if (moves) e.currentTarget.setPointerCapture(e.pointerId);
+    else building.onChoose(index, e.shiftKey);
+  };
+  const release = (e: React.PointerEvent) => {
+    const held = pressed.current;
+    pressed.current = null;
+    if (!held?.moves || !building) return;
+    const { x, y } = at(e);
+    if (Math.hypot(e.clientX - held.x, e.clientY - held.y) < 6) return building.onChoose(held.index, false);
+    const index = nearest(picture, x, y);
+    if (index !== null) building.onDrop(null, index, sideOf(picture.marks[index]!, x, y));
+  };
+  const drop = (e: React.DragEvent) => {
+    const key = e.dataTransfer.getData(DRAGGED_KEY);
+    if (!key || !building) return;
+    e.preventDefault();
+    const { x, y } = at(e);
+    const index = nearest(picture, x, y);
+    building.onDrop(key, index, index === null ? "after" : sideOf(picture.marks[index]!, x, y));
   };
 
   const drawing = (
-    <canvas ref={canvas} role="img" aria-label={label ?? "The strand, drawn"} data-testid="strand" data-beads={picture.marks.length} style={{ width, height }}
-      className="sticky left-0 block" onPointerMove={onLight && point} onPointerLeave={onLight && (() => onLight(null))} />
+    <canvas ref={canvas} role="img" aria-label={label ?? "The strand, drawn"} data-testid="strand" data-beads={picture.marks.length} data-form={picture.form} data-scale={scale} style={{ width, height }}
+      className={`sticky left-0 block ${building ? "touch-none" : ""}`} onPointerMove={onLight && point} onPointerLeave={onLight && (() => onLight(null))} onPointerDown={building && press} onPointerUp={building && release}
+      onDragOver={building && ((e) => e.dataTransfer.types.includes(DRAGGED_KEY) && e.preventDefault())} onDrop={building && drop} />
   );
   if (bare) return <div ref={frame} className="overflow-hidden">{drawing}</div>;
   const scrolls = whole > width + 1;
   return (
     <div className="border-y border-rule bg-board">
-      <div ref={frame} className="overflow-x-auto" onScroll={(e) => setScrolled(e.currentTarget.scrollLeft)} tabIndex={scrolls ? 0 : undefined} role={scrolls ? "region" : undefined} aria-label={scrolls ? "Strand, scroll sideways" : undefined}>
+      <div ref={frame} className="max-h-[60vh] overflow-auto focus-visible:-outline-offset-2" onScroll={(e) => setScrolled(e.currentTarget.scrollLeft)} onKeyDown={building?.onKey}
+        {...(building ? { tabIndex: 0, role: "application", "aria-label": "Beads on the strand: arrows move, shift and arrows choose" } : scrolls ? { tabIndex: 0, role: "region", "aria-label": "Strand, scroll sideways" } : {})}>
         <div style={{ width: whole }}>
           <div className="flex min-h-24 items-center">{drawing}</div>
-          <Ruler width={whole} scale={scale} left={left} />
+          <Ruler width={whole} scale={scale} left={picture.form === "ring" ? 0 : left} />
         </div>
       </div>
       {picture.leftOut > 0 && (
@@ -97,7 +157,7 @@ interface Drawing {
   looks: ReadonlyMap<string, Appearance>;
   /** Beads drawn once each, to be stamped: filled as they are needed. */
   stamps: { of: Map<string, { look: Appearance; stamp: HTMLCanvasElement }> };
-  inks: { contour: string; ink: string };
+  inks: { contour: string; ink: string; action: string };
   scale: number;
   /** What lies at the canvas's left and top edge, mm. */
   left: number;
@@ -105,9 +165,11 @@ interface Drawing {
   width: number;
   height: number;
   lit: Lit | null;
+  path: boolean;
+  isChosen: ((mark: Mark) => boolean) | undefined;
 }
 
-function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, inks, scale, left, top, width, height, lit }: Drawing) {
+function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, inks, scale, left, top, width, height, lit, path, isChosen }: Drawing) {
   const dense = window.devicePixelRatio || 1;
   const [w, h] = [Math.round(width * dense), Math.round(height * dense)];
   if (canvas.width !== w || canvas.height !== h) {
@@ -153,19 +215,52 @@ function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, inks, scale, 
       const angle = (mark.turn * Math.PI) / 180;
       ctx.setTransform(Math.cos(angle), Math.sin(angle), -Math.sin(angle), Math.cos(angle), x, y);
     }
+    if (mark.flipped) ctx.scale(-1, 1);
     ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
+    if (isChosen?.(mark)) {
+      ctx.globalAlpha = 1;
+      ctx.strokeStyle = inks.action;
+      ctx.lineWidth = 2.5 * dense;
+      const [w, h] = [look.alongMm * k, look.acrossMm * k];
+      ctx.strokeRect(-w / 2 - dense, -h / 2 - 2 * dense, w + 2 * dense, h + 4 * dense);
+    }
   }
   ctx.globalAlpha = 1;
+  if (!path || picture.path.length < 2) return;
+  ctx.setTransform(k, 0, 0, k, -left * k, -top * k);
+  ctx.strokeStyle = inks.action;
+  ctx.lineWidth = 1.4 / scale;
+  ctx.beginPath();
+  for (const p of picture.path) ctx.lineTo(p.x, p.y);
+  ctx.stroke();
 }
 
-/** The bead under a point: the last drawn lies on top. */
-function markAt({ marks }: Picture, looks: ReadonlyMap<string, Appearance>, x: number, y: number): Mark | undefined {
-  return marks.findLast((mark) => {
+/** The bead whose middle is nearest, or null on an empty board. */
+function nearest({ marks }: Picture, x: number, y: number): number | null {
+  let best: number | null = null;
+  let least = Infinity;
+  marks.forEach((m, i) => {
+    const far = Math.hypot(m.x - x, m.y - y);
+    if (far < least) [least, best] = [far, i];
+  });
+  return best;
+}
+
+/** On which side of a bead a point lies, the way the thread runs. */
+function sideOf(mark: Mark, x: number, y: number): "before" | "after" {
+  const angle = (mark.turn * Math.PI) / 180;
+  return (x - mark.x) * Math.cos(angle) + (y - mark.y) * Math.sin(angle) < 0 ? "before" : "after";
+}
+
+/** Which bead lies under a point, -1 for none: the last drawn lies on top. */
+function markAt({ marks }: Picture, looks: ReadonlyMap<string, Appearance>, x: number, y: number): number {
+  return marks.findLastIndex((mark) => {
     const look = looks.get(mark.drawn);
     if (!look) return false;
-    const turned = Math.abs(Math.sin((mark.turn * Math.PI) / 180)) > 0.5;
-    const [w, h] = turned ? [look.acrossMm, look.alongMm] : [look.alongMm, look.acrossMm];
-    return Math.abs(mark.x - x) <= w / 2 && Math.abs(mark.y - y) <= h / 2;
+    const angle = (mark.turn * Math.PI) / 180;
+    const along = (x - mark.x) * Math.cos(angle) + (y - mark.y) * Math.sin(angle);
+    const across = (y - mark.y) * Math.cos(angle) - (x - mark.x) * Math.sin(angle);
+    return Math.abs(along) <= look.alongMm / 2 && Math.abs(across) <= look.acrossMm / 2;
   });
 }
 

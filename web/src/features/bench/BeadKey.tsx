@@ -1,14 +1,19 @@
+import { keyUse } from "@jar-count/core/builder";
+import { wordsOf } from "@jar-count/core/component";
 import { type Design, FINISHES, type KeyEntry, ROLE_KINDS, SHAPES } from "@jar-count/core/contract";
 import { type Counting, lengthOrigins, type Origin, originsOf } from "@jar-count/core/count";
 import type { Appearance } from "@jar-count/core/picture";
 import { keyFault } from "@jar-count/core/shorthand";
-import { ChevronDown, ChevronRight, Trash2 } from "lucide-react";
-import { Fragment, memo, useLayoutEffect, useRef, useState } from "react";
-import { Bead } from "../../ui/Bead.tsx";
+import { useQuery } from "@tanstack/react-query";
+import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Plus, Trash2 } from "lucide-react";
+import { Fragment, memo, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { componentsQuery } from "../../api/queries.ts";
+import { Bead, Chip } from "../../ui/Bead.tsx";
+import { Choose } from "../../ui/Choose.tsx";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
-import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
-import type { Lit } from "../../ui/StrandPicture.tsx";
+import { sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
+import { DRAGGED_KEY, type Lit } from "../../ui/StrandPicture.tsx";
 import { useSayOrigin, WhereFrom } from "../../ui/WhereFrom.tsx";
 import { countedKeys, ItemList, KeySelect, Uses } from "./Lists.tsx";
 import { freeKey, keysOf } from "./useBench.ts";
@@ -23,6 +28,10 @@ interface Props {
   lit: Lit | null;
   onLight: (lit: Lit | null) => void;
   onChange: (key: KeyEntry[], together?: string) => void;
+  /** A key gets another name, and every use of it follows. */
+  onRename: (from: string, to: string) => void;
+  /** Puts a bead on the strand. */
+  onPut: (key: string) => void;
 }
 
 const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[] = [
@@ -34,6 +43,8 @@ const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[]
 
 interface Hands {
   set: (i: number, change: Partial<KeyEntry>, together?: string) => void;
+  rename: (from: string, to: string) => void;
+  put: (key: string) => void;
   taken: (key: string) => boolean;
   light: (lit: Lit | null) => void;
   toggle: (id: string) => void;
@@ -48,27 +59,34 @@ interface RowProps {
   open: boolean;
   lit: boolean;
   passes: number;
+  unused: boolean;
   /** Numbers of each column, joined, so that a row is drawn again only when one of them changed. */
   counts: string;
   /** What a row asks of the table at the moment it is needed; the object stays the same. */
   hands: React.RefObject<Hands>;
 }
 
-const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, counts, hands }: RowProps) {
+const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, unused, counts, hands }: RowProps) {
   const id = entry.id ?? entry.key;
   const set = (change: Partial<KeyEntry>, together: string) => hands.current.set(i, change, together);
   return (
     <tr onPointerEnter={() => hands.current.light({ key: entry.key })} onPointerLeave={() => hands.current.light(null)} className={lit ? "bg-hush" : undefined}>
       <td className="w-14">
-        <TextField aria-label={`Key of ${entry.name}`} className="cell-field w-12 bg-hush text-center font-mono font-bold" value={entry.key} onChange={(key) => set({ key }, `key-${id}`)}
+        <TextField aria-label={`Key of ${entry.name}`} className="cell-field w-12 bg-hush text-center font-mono font-bold" value={entry.key} onChange={(key) => hands.current.rename(entry.key, key)}
           check={(k) => keyFault(k) ?? (k !== entry.key && hands.current.taken(k) ? `${k} is a key already.` : null)} />
       </td>
       <td>
         <span className="flex items-center gap-2">
-          <span className="grid w-6 place-items-center">{entry.kind !== "mix" && entry.kind !== "stringing" && <Bead look={look} />}</span>
+          {entry.kind === "stringing" ? <span className="w-7" /> : (
+            <button type="button" draggable aria-label={`Put ${entry.key} on the strand`} title="Click, or drag it onto the strand" className="grid size-7 shrink-0 cursor-grab place-items-center rounded hover:bg-hush"
+              onDragStart={(e) => e.dataTransfer.setData(DRAGGED_KEY, entry.key)} onClick={() => hands.current.put(entry.key)}>
+              {entry.kind === "mix" ? <span aria-hidden className="font-mono text-xs">%</span> : <Bead look={look} />}
+            </button>
+          )}
           <span className="min-w-0 flex-1">
             <TextField aria-label={`Name of ${entry.key}`} className="cell-field min-w-32" value={entry.name} check={checkName} onChange={(name) => set({ name }, `name-${id}`)} />
           </span>
+          {unused && <span className="text-xs whitespace-nowrap text-muted">not used</span>}
         </span>
       </td>
       <td className="num">
@@ -97,14 +115,32 @@ const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, 
 });
 
 /** The bead key: every role of the design, its measures, and how many of it each size takes. */
-export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo }: Props) {
+export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, onRename, onPut }: Props) {
   const [open, setOpen] = useState<string | null>(null);
   const set = (i: number, change: Partial<KeyEntry>, together?: string) => onChange(design.key.map((e, j) => (j === i ? { ...e, ...change } : e)), together);
   const passes = (key: string) => Math.max(0, ...answers.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
   const hands = useRef<Hands>(null!);
   useLayoutEffect(() => {
-    hands.current = { set, taken: (key) => keysOf(design).has(key), light: onLight, toggle: (id) => setOpen(open === id ? null : id), column: (j) => answers[j]!, go: onGo };
+    hands.current = { set, rename: onRename, put: onPut, taken: (key) => keysOf(design).has(key), light: onLight, toggle: (id) => setOpen(open === id ? null : id), column: (j) => answers[j]!, go: onGo };
   });
+  const use = useMemo(() => keyUse(design), [design]);
+  const [choosing, setChoosing] = useState(false);
+  const components = useQuery({ ...componentsQuery, enabled: choosing });
+  const addComponent = (id: string) => {
+    const c = components.data?.find((x) => x.id === id);
+    if (!c) return;
+    const shape = SHAPES.find((s) => s === c.form) ?? null;
+    onChange([...design.key, {
+      key: freeKey(keysOf(design)), id: crypto.randomUUID(), name: c.name, kind: c.kind,
+      ...(c.kind === "stringing" ? { linkMm: c.linkMm ?? null, coilMm: c.coilMm ?? null } : { shape, colour: c.colour, finish: c.finish, alongMm: c.alongMm ?? null, acrossMm: c.acrossMm ?? null, holeMm: c.holeMm ?? null }),
+    }]);
+  };
+  const shift = (i: number, by: number) => {
+    const list = [...design.key];
+    const [entry] = list.splice(i, 1);
+    list.splice(i + by, 0, entry!);
+    onChange(list);
+  };
   const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
     const key = freeKey(keysOf(design));
     onChange([...design.key, { key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh }]);
@@ -129,12 +165,12 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo }
               const id = entry.id ?? entry.key;
               return (
                 <Fragment key={id}>
-                  <KeyRow entry={entry} look={looks.get(entry.key)!} index={i} open={open === id} lit={lit?.key === entry.key} passes={passes(entry.key)} hands={hands}
+                  <KeyRow entry={entry} look={looks.get(entry.key)!} index={i} open={open === id} lit={lit?.key === entry.key} passes={passes(entry.key)} unused={use.unused.includes(entry.key)} hands={hands}
                     counts={answers.map(({ counting: { answer } }) => (entry.kind === "stringing" ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0))).join(" ")} />
                   {open === id && (
                     <tr>
                       <td colSpan={6 + answers.length} className="h-auto! border-t-0! pb-4">
-                        <Details design={design} entry={entry} onChange={(change) => set(i, change)} onRemove={() => onChange(design.key.filter((_, j) => j !== i))} />
+                        <Details design={design} entry={entry} onUp={i > 0 ? () => shift(i, -1) : null} onDown={i < design.key.length - 1 ? () => shift(i, 1) : null} onChange={(change) => set(i, change)} onRemove={() => onChange(design.key.filter((_, j) => j !== i))} />
                       </td>
                     </tr>
                   )}
@@ -145,7 +181,17 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo }
         </table>
       </div>
       {design.key.length === 0 && <p className="py-3 text-muted">No beads yet. Add the first: its key is what you write in the rows.</p>}
+      {use.undefined.length > 0 && (
+        <p className="flex flex-wrap items-center gap-2 pt-2"><Triangle className="text-short" /> In the rows and not in the key:
+          {use.undefined.slice(0, 12).map((k) => (
+            <Button key={k} className="h-7!" onClick={() => onChange([...design.key, { key: k, id: crypto.randomUUID(), name: `Bead ${k}`, kind: "bead", alongMm: 4, acrossMm: 4, holeMm: 1 }])}>Add <code className="font-mono font-bold">{k}</code></Button>
+          ))}
+        </p>
+      )}
       <div className="mt-2 flex flex-wrap gap-2">
+        <Choose label="Find a jar" open={choosing} onOpen={setChoosing} onChoose={addComponent} choices={(components.data ?? []).map((c) => ({ id: c.id, label: c.name, words: wordsOf(c), mark: <Chip of={c} />, note: c.alongMm ? `${c.alongMm} mm` : "" }))}>
+          {() => <Button><Plus size={15} aria-hidden /> Add from the jars</Button>}
+        </Choose>
         {ADD.map(({ kind, label, fresh }) => (
           <Button key={kind} onClick={() => add(kind, label, fresh)}>Add a {label.toLowerCase()}</Button>
         ))}
@@ -173,7 +219,7 @@ function Origins({ entry, n, column, hands }: { entry: KeyEntry; n: number; colu
   );
 }
 
-function Details({ design, entry, onChange, onRemove }: { design: Design; entry: KeyEntry; onChange: (change: Partial<KeyEntry>) => void; onRemove: () => void }) {
+function Details({ design, entry, onUp, onDown, onChange, onRemove }: { design: Design; entry: KeyEntry; onUp: (() => void) | null; onDown: (() => void) | null; onChange: (change: Partial<KeyEntry>) => void; onRemove: () => void }) {
   const { kind } = entry;
   const drawn = kind !== "stringing" && kind !== "mix";
   const plain = design.key.filter((e) => e.kind !== "mix" && e.kind !== "stringing");
@@ -204,6 +250,7 @@ function Details({ design, entry, onChange, onRemove }: { design: Design; entry:
           <Labelled label="Across, mm">
             <LengthField always="mm" optional className="field w-20" mm={entry.acrossMm ?? null} onChange={(acrossMm) => onChange({ acrossMm })} />
           </Labelled>
+          <label className="flex items-center gap-1.5 pt-6"><input type="checkbox" className="size-4" checked={entry.handed ?? false} onChange={(e) => onChange({ handed: e.target.checked || null })} /> one-sided, slanted or left and right</label>
           <Uses title="It hangs by" add="Add what it hangs by" uses={entry.hangsBy ?? []} choices={countedKeys(design).filter((c) => c.key !== entry.key)} onChange={(hangsBy) => onChange({ hangsBy: hangsBy.length > 0 ? hangsBy : null })} />
         </>
       )}
@@ -236,7 +283,11 @@ function Details({ design, entry, onChange, onRemove }: { design: Design; entry:
           }}
         </ItemList>
       )}
-      <Button look="quiet" className="ml-auto self-end text-short" onClick={onRemove}><Trash2 size={15} aria-hidden /> Take {entry.key} out</Button>
+      <span className="ml-auto flex items-center self-end">
+        <IconButton label={`${entry.key} further up`} disabled={!onUp} onClick={onUp ?? undefined}><ArrowUp size={16} /></IconButton>
+        <IconButton label={`${entry.key} further down`} disabled={!onDown} onClick={onDown ?? undefined}><ArrowDown size={16} /></IconButton>
+      </span>
+      <Button look="quiet" className="self-end text-short" onClick={onRemove}><Trash2 size={15} aria-hidden /> Take {entry.key} out</Button>
     </div>
   );
 }

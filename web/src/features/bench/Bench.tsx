@@ -1,9 +1,10 @@
 import { Design as DesignContract, type Design, type DesignSummary, type KeyEntry, type Part } from "@jar-count/core/contract";
+import { isMirroredPair, renameKey } from "@jar-count/core/builder";
 import { countWhole } from "@jar-count/core/count";
-import { appearancesOf, layOut } from "@jar-count/core/picture";
+import { appearancesOf, closesToRing, layOut } from "@jar-count/core/picture";
 import { formatPattern, placeOf } from "@jar-count/core/shorthand";
 import { useQuery } from "@tanstack/react-query";
-import { AlignLeft, Download, History, Plus, Redo2, Undo2 } from "lucide-react";
+import { AlignLeft, ClipboardList, Copy, Diff, Download, History, Plus, Redo2, Undo2 } from "lucide-react";
 import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
@@ -17,9 +18,13 @@ import { type Lit, StrandPicture } from "../../ui/StrandPicture.tsx";
 import { designFileName, download } from "../designs/index.ts";
 import { BeadKey } from "./BeadKey.tsx";
 import { BenchTally } from "./BenchTally.tsx";
+import { BenchLog } from "./BenchLog.tsx";
+import { WhatDiffers } from "./WhatDiffers.tsx";
+import { BuilderBar, type Look } from "./BuilderBar.tsx";
+import { useBuilder } from "./useBuilder.ts";
 import { PartFields } from "./PartFields.tsx";
 import { Revisions } from "./Revisions.tsx";
-import { type DesignDraft, useDesignDraft } from "./useBench.ts";
+import { type DesignDraft, freeKey, keysOf, useDesignDraft } from "./useBench.ts";
 import { WholeItem } from "./WholeItem.tsx";
 
 const ShorthandEditor = lazy(() => import("./ShorthandEditor.tsx"));
@@ -55,6 +60,9 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const [goTo, setGoTo] = useState<{ part: string; row: number; from: number; to: number } | null>(null);
   const [lookingBack, setLookingBack] = useState(false);
   const lookBack = useCallback(() => setLookingBack(true), []);
+  const [dialog, setDialog] = useState<"log" | "differ" | null>(null);
+  const openLog = useCallback(() => setDialog("log"), []);
+  const openDiffer = useCallback(() => setDialog("differ"), []);
   const [why, setWhy] = useState("");
   const [saveFault, setSaveFault] = useState<string[]>([]);
 
@@ -66,7 +74,11 @@ function BenchOf({ found }: { found: DesignSummary }) {
   );
   const looks = useMemo(() => appearancesOf(design.key), [design.key]);
   const strung = counting.parts.find((p) => p.part.id === part?.id);
-  const picture = useMemo(() => (strung ? layOut(counting, strung, looks) : null), [counting, strung, looks]);
+  const [look, setLook] = useState<Look>({ zoom: 1, ring: true, braid: false, pair: true, path: false });
+  const mirrored = part !== undefined && isMirroredPair(design, part);
+  const may = { ring: strung !== undefined && closesToRing(strung), braid: (part?.strands ?? 1) > 2, pair: mirrored };
+  const { ring, braid, pair } = look;
+  const picture = useMemo(() => (strung ? layOut(counting, strung, looks, undefined, { ring, braid, pair: pair && mirrored }) : null), [counting, strung, looks, ring, braid, pair, mirrored]);
   const labelOf = (key: string) => (design.sizes ?? []).find((s) => s.key === key)?.label ?? key;
   const columns = sizes.length === 0 ? [{ label: "an item", counting }] : answers.map((a) => ({ label: labelOf(a.size), counting: a.size === size ? counting : a.counting }));
 
@@ -78,7 +90,9 @@ function BenchOf({ found }: { found: DesignSummary }) {
   );
   const removePart = useCallback(() => edit((d) => ({ ...d, parts: d.parts.filter((p) => p.id !== partId) })), [edit, partId]);
   const editDesign = useCallback((change: Partial<Design>, together?: string) => edit((d) => ({ ...d, ...change }), together), [edit]);
+  const rename = useCallback((from: string, to: string) => edit((d) => renameKey(d, from, to), `rename-${to.slice(0, 1)}`), [edit]);
   const editKey = useCallback((key: KeyEntry[], together?: string) => edit((d) => ({ ...d, key }), together), [edit]);
+  const builder = useBuilder({ design, part, picture, size, option, sizes, onText: (steps) => editPart({ steps }) });
   const problems = useMemo(() => counting.answer.problems.filter((p) => p.part === partId), [counting, partId]);
 
   const save = useCallback(async () => {
@@ -151,7 +165,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
       title={design.name || "Design"}
       tally={<BenchTally design={design} counting={counting} before={changed ? before : null} size={size} option={option} part={part} onGo={go} />}
     >
-      <BenchHead store={store} savedAt={found.savedAt} partId={part?.id} why={why} onWhy={setWhy} onSave={save} onUndo={undo} onRedo={redo} onLookBack={lookBack} faults={saveFault} />
+      <BenchHead store={store} savedAt={found.savedAt} partId={part?.id} why={why} onWhy={setWhy} onSave={save} onUndo={undo} onRedo={redo} onLookBack={lookBack} onLog={openLog} onDiffer={openDiffer} faults={saveFault} />
       <DraftNotices store={store} what="design" />
       <Revisions id={found.id} design={design} open={lookingBack} onClose={() => setLookingBack(false)}
         onTakeUp={(old, no) => {
@@ -159,6 +173,16 @@ function BenchOf({ found }: { found: DesignSummary }) {
           setWhy(`Back to revision ${no}`);
           setLookingBack(false);
         }} />
+
+      {dialog === "log" && (
+        <BenchLog id={found.id} revision={draft.version} design={design} size={size} option={option} onClose={() => setDialog(null)}
+          onCorrect={(corrected, reason) => {
+            edit(() => corrected);
+            setWhy(reason.slice(0, 500));
+            setDialog(null);
+          }} />
+      )}
+      {dialog === "differ" && <WhatDiffers design={design} onClose={() => setDialog(null)} />}
 
       <div className="flex flex-wrap items-center justify-between gap-3 px-6 py-3">
         <div role="group" aria-label="Parts" className="flex flex-wrap items-center gap-1">
@@ -172,6 +196,16 @@ function BenchOf({ found }: { found: DesignSummary }) {
               </button>
             );
           })}
+          {part && (
+            <IconButton label={`Copy ${part.name}`} disabled={design.parts.length >= 200}
+              onClick={() => {
+                const id = crypto.randomUUID();
+                editDesign({ parts: design.parts.flatMap((p) => (p.id === part.id ? [p, { ...p, id, name: `${p.name} again`.slice(0, 200), as: p.as == null ? null : freeKey(keysOf(design)) }] : [p])) });
+                choosePart(id);
+              }}>
+              <Copy size={15} />
+            </IconButton>
+          )}
           <IconButton label="Add a part" disabled={design.parts.length >= 200}
             onClick={() => {
               const id = crypto.randomUUID();
@@ -188,7 +222,10 @@ function BenchOf({ found }: { found: DesignSummary }) {
       </div>
 
       {picture ? (
-        <StrandPicture picture={picture} looks={looks} label={`${part!.name}: ${picture.marks.length} beads drawn to scale`} lit={lit} onLight={light} />
+        <>
+          <StrandPicture picture={picture} looks={looks} label={`${part!.name}: ${picture.marks.length} beads drawn to scale${mirrored && pair ? ", the second of the pair mirrored" : ""}`} lit={lit} onLight={light} zoom={look.zoom} path={look.path} building={builder.building} />
+          <BuilderBar design={design} part={part!} picture={picture} looks={looks} builder={builder} look={look} may={may} onLook={(change) => setLook((l) => ({ ...l, ...change }))} />
+        </>
       ) : (
         <p className="border-y border-rule bg-board px-6 py-8">This part is not made in the way that is chosen above.</p>
       )}
@@ -216,7 +253,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
           <PartFields key={`fields-${part.id}`} design={design} part={part} onChange={editPart} onRemove={removePart} />
         </>
       )}
-      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={editKey}
+      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={editKey} onRename={rename} onPut={builder.put}
         onGo={(column, key, origin) => {
           if (sizes[column] !== undefined) chooseSize(sizes[column]);
           if (origin.part) show(origin.part.id, key, origin.place);
@@ -236,11 +273,13 @@ interface HeadProps {
   onUndo: () => void;
   onRedo: () => void;
   onLookBack: () => void;
+  onLog: () => void;
+  onDiffer: () => void;
   faults: readonly string[];
 }
 
 /** The design's name and how saving stands; it reads the draft by itself, so that typing rows leaves it alone. */
-const BenchHead = memo(function BenchHead({ store, savedAt, partId, why, onWhy, onSave, onUndo, onRedo, onLookBack, faults }: HeadProps) {
+const BenchHead = memo(function BenchHead({ store, savedAt, partId, why, onWhy, onSave, onUndo, onRedo, onLookBack, onLog, onDiffer, faults }: HeadProps) {
   const name = useStore(store, (d) => d.doc.name);
   const version = useStore(store, (d) => d.version);
   const blocked = useStore(store, (d) => d.saving === "busy" || d.theirs !== null);
@@ -263,6 +302,8 @@ const BenchHead = memo(function BenchHead({ store, savedAt, partId, why, onWhy, 
         <div className="flex flex-wrap items-center gap-1.5">
           <IconButton label="Undo" disabled={!undoable} onClick={onUndo}><Undo2 size={17} /></IconButton>
           <IconButton label="Redo" disabled={!redoable} onClick={onRedo}><Redo2 size={17} /></IconButton>
+          <IconButton label="Bench log" onClick={onLog}><ClipboardList size={17} /></IconButton>
+          <IconButton label="What differs between sizes and ways" onClick={onDiffer}><Diff size={17} /></IconButton>
           <IconButton label="Revisions" onClick={onLookBack}><History size={17} /></IconButton>
           <IconButton label="Tidy the rows" onClick={tidy}><AlignLeft size={17} /></IconButton>
           <IconButton label="Save as a design file" onClick={toFile}><Download size={17} /></IconButton>

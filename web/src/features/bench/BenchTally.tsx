@@ -1,8 +1,9 @@
+import { isMirroredPair } from "@jar-count/core/builder";
 import type { Answer, Design, Part } from "@jar-count/core/contract";
 import type { Counting } from "@jar-count/core/count";
 import { sayCut } from "@jar-count/core/units";
 import { useSettings } from "../../app/settings.ts";
-import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
+import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { Leading, Problems, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
 
 interface Props {
@@ -54,6 +55,7 @@ export function BenchTally({ design, counting, before, size, option, part, onGo 
         )}
         {shown && shown.links > 0 && <TallyRow label="Links of chain" was={changedFrom(shown.links, old?.links, String)}>{sayNumber(shown.links)}</TallyRow>}
       </dl>
+      {part && isMirroredPair(design, part) && <p className="pt-2 font-medium"><Diamond className="text-low" /> Make a mirrored pair: {part.name} once each way round.</p>}
       {Object.keys(answer.pieces).length > 0 && (
         <>
           <TallyRule />

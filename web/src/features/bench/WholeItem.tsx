@@ -1,6 +1,6 @@
-import type { Design } from "@jar-count/core/contract";
+import { type Design, DESIGN_KINDS, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
 import { Labelled } from "../../ui/controls.tsx";
-import { checkName, LengthField, TextField } from "../../ui/fields.tsx";
+import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
 import { memo } from "react";
 import { sameButRows } from "./useBench.ts";
 import { countedKeys, ItemList, Uses } from "./Lists.tsx";
@@ -13,8 +13,14 @@ export const WholeItem = memo(Whole, (a, b) => sameButRows(a.design, b.design) &
 function Whole({ design, onChange }: { design: Design; onChange: (change: Partial<Design>, together?: string) => void }) {
   return (
     <details className="mx-6 mt-6 border-t border-rule pt-4">
-      <summary className="w-fit cursor-pointer font-medium text-action">Sizes, options and what the whole item takes</summary>
-      <div className="mt-3 grid gap-6 md:grid-cols-2">
+      <summary className="w-fit cursor-pointer font-medium text-action">Kind, minutes, sizes, options and what the whole item takes</summary>
+      <div className="mt-3 flex flex-wrap items-start gap-4">
+        <About label="Kind" list={DESIGN_KINDS} value={design.about?.kind} onChange={(kind) => onChange({ about: { ...design.about, kind } })} />
+        <About label="Technique" list={TECHNIQUES} value={design.about?.technique} onChange={(technique) => onChange({ about: { ...design.about, technique } })} />
+        <About label="Level" list={LEVELS} value={design.about?.level} onChange={(level) => onChange({ about: { ...design.about, level } })} />
+        <Labelled label="Minutes an item"><NumberField className="field w-24" optional max={10_000} value={design.minutes ?? null} onChange={(minutes) => onChange({ minutes })} /></Labelled>
+      </div>
+      <div className="mt-4 grid gap-6 md:grid-cols-2">
         <Keyed title="Sizes" add="Add a size" letters={["S", "M", "L", "XL"]} items={design.sizes ?? []} onChange={(sizes) => onChange({ sizes: sizes.length > 0 ? sizes : null })}>
           {(size, set) => (
             <Labelled label="Fits, round the body">
@@ -26,6 +32,17 @@ function Whole({ design, onChange }: { design: Design; onChange: (change: Partia
         <Uses title="One item also takes" add="Add something" perKit uses={design.uses ?? []} choices={countedKeys(design)} onChange={(uses) => onChange({ uses: uses.length > 0 ? uses : null })} />
       </div>
     </details>
+  );
+}
+
+function About<T extends string>({ label, list, value, onChange }: { label: string; list: readonly T[]; value: T | null | undefined; onChange: (value: T | null) => void }) {
+  return (
+    <Labelled label={label}>
+      <select className="field" value={value ?? ""} onChange={(e) => onChange((e.target.value || null) as T | null)}>
+        <option value="">not said</option>
+        {list.map((x) => <option key={x}>{x}</option>)}
+      </select>
+    </Labelled>
   );
 }
 

@@ -1,3 +1,4 @@
+import { isMirroredPair } from "@jar-count/core/builder";
 import { freeOf } from "@jar-count/core/component";
 import { billAsCsv, type Gap, type Need, type VariantBill } from "@jar-count/core/bom";
 import type { Component } from "@jar-count/core/contract";
@@ -6,7 +7,7 @@ import { Fragment, useState } from "react";
 import { Link } from "react-router";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, Empty, ButtonLink } from "../../ui/controls.tsx";
-import { JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
+import { Diamond, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
 import { download } from "../designs/index.ts";
 import { type OriginRow, WhereFrom } from "../../ui/WhereFrom.tsx";
 import type { BoxWork } from "./useBox.ts";
@@ -64,6 +65,10 @@ export function CountsStage({ work }: { work: BoxWork }) {
   const boxes = looked.reduce((sum, v) => sum + v.boxes, 0);
   const gaps = new Map<string, Gap & { run: number }>();
   for (const v of looked) for (const g of v.gaps) gaps.set(g.boxRole.id, { ...g, run: (gaps.get(g.boxRole.id)?.run ?? 0) + g.perBox * v.boxes });
+  const mirrored = box.lines.flatMap((l) => {
+    const pinned = detail.designs.find((d) => d.designId === l.designId && d.revision === l.revision);
+    return pinned ? pinned.design.parts.filter((p) => isMirroredPair(pinned.design, p)).map((p) => `${pinned.design.name}, ${p.name}`) : [];
+  });
   const one = chosen !== "all" && bill.variants.length > 1;
   return (
     <section className="pt-4" aria-label="Counts">
@@ -75,6 +80,7 @@ export function CountsStage({ work }: { work: BoxWork }) {
         </span>
       </div>
       <p className="px-6 pb-2"><strong>{chosen === "all" ? "All colourways" : box.colourways.find((c) => c.id === chosen)?.name}</strong> <span className="text-muted">{sayNumber(boxes)} boxes</span></p>
+      {mirrored.length > 0 && <p className="px-6 pb-2"><Diamond className="mr-1 text-low" /><strong>Make mirrored pairs:</strong> {mirrored.join("; ")}.</p>}
       <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Counts, scrolls sideways">
         <table className="row-table">
           <thead>

@@ -1,15 +1,15 @@
-import { Design, type DesignSummary } from "@jar-count/core/contract";
+import { Design, DESIGN_KINDS, type DesignSummary, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
 import { countKit, countWhole } from "@jar-count/core/count";
 import { appearancesOf, layOut } from "@jar-count/core/picture";
 import { useQuery } from "@tanstack/react-query";
-import { FileUp, Plus } from "lucide-react";
+import { Archive, ArchiveRestore, Copy, FileUp, Plus } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { call, Refused } from "../../api/client.ts";
-import { designsQuery, queryClient } from "../../api/queries.ts";
-import { Button, Empty } from "../../ui/controls.tsx";
+import { componentsQuery, designsQuery, queryClient } from "../../api/queries.ts";
+import { Button, Empty, IconButton } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
-import { sayDay } from "../../ui/month.ts";
+import { monthName, sayDay } from "../../ui/month.ts";
 import { Page, Waiting } from "../../ui/page.tsx";
 import { StrandPicture } from "../../ui/StrandPicture.tsx";
 import { newDesign, readDesignFile } from "./files.ts";
@@ -52,13 +52,34 @@ export function Library() {
     </div>
   );
 
+  const [search, setSearch] = useState("");
+  const [about, setAbout] = useState<{ kind: string; technique: string; level: string }>({ kind: "", technique: "", level: "" });
+  const [order, setOrder] = useState<"name" | "used" | "saved">("name");
+  const [putAway, setPutAway] = useState(false);
+  const components = useQuery({ ...componentsQuery, enabled: search.trim() !== "" });
   if (!designs.data) return <Waiting error={designs.error} what="the designs" retry={() => void designs.refetch()} />;
+  const away = designs.data.filter((d) => d.archived).length;
+  const all = designs.data.filter((d) => d.archived === putAway);
+  // A design is also found by its beads: by the names in its key, and by the jars that boxes chose for them.
+  const jar = new Map((components.data ?? []).map((c) => [c.id, `${c.name} ${c.code}`]));
+  const terms = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const wordsOf = (d: DesignSummary) => [d.name, ...d.design.key.map((e) => e.name), ...d.components.map((c) => jar.get(c) ?? "")].map((w) => w.toLowerCase());
+  const found = all
+    .filter((d) => (["kind", "technique", "level"] as const).every((f) => about[f] === "" || d.design.about?.[f] === about[f]))
+    .filter((d) => terms.length === 0 || wordsOf(d).some((w) => terms.every((t) => w.includes(t))))
+    .sort((a, b) => (order === "used" ? (b.lastUsed ?? "").localeCompare(a.lastUsed ?? "") : order === "saved" ? b.savedAt.localeCompare(a.savedAt) : 0) || a.name.localeCompare(b.name));
+  const choose = (field: keyof typeof about, label: string, list: readonly string[]) => (
+    <select className="field" aria-label={label} value={about[field]} onChange={(e) => setAbout({ ...about, [field]: e.target.value })}>
+      <option value="">any {label.toLowerCase()}</option>
+      {list.map((x) => <option key={x}>{x}</option>)}
+    </select>
+  );
   return (
     <Page title="Designs">
       <header className="flex flex-wrap items-end justify-between gap-3 px-6 pt-6 pb-4">
         <div>
           <h1>Designs</h1>
-          <p className="text-muted">{designs.data.length === 0 ? "None yet" : `${designs.data.length} in the library`}</p>
+          <p className="text-muted" role="status">{designs.data.length === 0 ? "None yet" : found.length === all.length ? `${sayNumber(all.length)} in the library` : `${sayNumber(found.length)} of ${sayNumber(all.length)}`}{away > 0 && <> · <button type="button" className="link" onClick={() => setPutAway(!putAway)}>{putAway ? "back to the library" : `${away} put away`}</button></>}</p>
         </div>
         {actions}
       </header>
@@ -75,15 +96,34 @@ export function Library() {
           A design is rows of beads, written as on the back of an envelope: (3A 2B) x4. Start one, or open a *.jarcount.json file.
         </Empty>
       ) : (
-        <ul className="grid grid-cols-1 gap-x-6 px-6 xl:grid-cols-2">
-          {designs.data.map((d) => <Card key={d.id} item={d} />)}
-        </ul>
+        <>
+          <div className="flex flex-wrap gap-2 px-6 pb-4">
+            <input type="search" className="field min-w-52 flex-1" aria-label="Find a design" placeholder="A name, or a bead in it: 6 mm round" value={search} onChange={(e) => setSearch(e.target.value)} />
+            {choose("kind", "Kind", DESIGN_KINDS)}
+            {choose("technique", "Technique", TECHNIQUES)}
+            {choose("level", "Level", LEVELS)}
+            <select className="field" aria-label="In which order" value={order} onChange={(e) => setOrder(e.target.value as typeof order)}>
+              <option value="name">by name</option><option value="used">last used first</option><option value="saved">last saved first</option>
+            </select>
+          </div>
+          {found.length === 0 && <p className="px-6 text-muted">Nothing fits that. Try fewer words.</p>}
+          <ul className="grid grid-cols-1 gap-x-6 px-6 xl:grid-cols-2">
+            {found.map((d) => <Card key={d.id} item={d} onCopy={() => void add({ ...d.design, name: `${d.design.name} again`.slice(0, 200) }, `Copied from ${d.name}`.slice(0, 500), d.name)} />)}
+          </ul>
+        </>
       )}
     </Page>
   );
 }
 
-function Card({ item }: { item: DesignSummary }) {
+/** The two or three words by which a design is known beside its name. */
+const knownBy = ({ design, lastUsed }: DesignSummary) => [design.about?.kind, design.about?.technique, design.about?.level, lastUsed ? `in the box of ${monthName(lastUsed, true)}` : null].filter(Boolean).join(" · ");
+
+function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
+  const archive = async () => {
+    await call("PUT", `/designs/${item.id}/archived`, { archived: !item.archived });
+    await queryClient.invalidateQueries({ queryKey: ["designs"] });
+  };
   const { design } = item;
   const size = design.sizes?.[Math.floor((design.sizes.length - 1) / 2)]?.key ?? null;
   const counting = countWhole(design, { size, option: design.options?.[0]?.key ?? null });
@@ -92,13 +132,18 @@ function Card({ item }: { item: DesignSummary }) {
   const beads = design.key.filter((e) => e.kind === "bead" || e.kind === "focal").reduce((n, e) => n + (counting.answer.counts[e.key] ?? 0), 0);
   const broken = countKit(design, null, null, null).problems.some((p) => p.level === "error");
   return (
-    <li className="min-w-0 border-t border-rule py-3">
+    <li className="relative min-w-0 border-t border-rule py-3">
+      <span className="absolute top-2.5 right-0 z-10 flex">
+        <IconButton label={`Copy ${item.name}`} onClick={onCopy}><Copy size={15} /></IconButton>
+        <IconButton label={item.archived ? `Take ${item.name} out again` : `Put ${item.name} away`} onClick={() => void archive()}>{item.archived ? <ArchiveRestore size={15} /> : <Archive size={15} />}</IconButton>
+      </span>
       <Link to={`/designs/${item.id}`} className="block rounded-md hover:bg-hush">
-        <span className="block truncate font-semibold" title={item.name}>{item.name}</span>
+        <span className="block truncate pr-20 font-semibold" title={item.name}>{item.name}</span>
         <span className="block text-muted">
           {sayNumber(beads)} beads · {design.sizes?.length ? `${design.sizes.length} sizes · ` : ""}revision {item.revision}, {sayDay(item.savedAt)}
           {broken && <span className="ml-2 font-medium text-short"><Triangle /> something is wrong in it</span>}
         </span>
+        {knownBy(item) && <span className="block text-muted">{knownBy(item)}</span>}
         {part && part.placings.length > 0 && <StrandPicture picture={layOut(counting, part, looks, 600)} looks={looks} bare />}
       </Link>
     </li>

@@ -32,8 +32,10 @@ export async function readDesignFile(file: File): Promise<{ design: Design } | {
 }
 
 /** Hands a text to the person as a file of that name. */
-export function download(name: string, text: string, type: string) {
-  const url = URL.createObjectURL(new Blob([text], { type }));
+export const download = (name: string, text: string, type: string) => handOver(name, new Blob([text], { type }));
+
+export function handOver(name: string, file: Blob) {
+  const url = URL.createObjectURL(file);
   const link = document.createElement("a");
   link.href = url;
   link.download = name.replace(/[\\/:*?"<>|]/g, "-");

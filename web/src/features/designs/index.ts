@@ -1,2 +1,2 @@
 export { Library } from "./Library.tsx";
-export { designFileName, download } from "./files.ts";
+export { designFileName, download, handOver } from "./files.ts";

@@ -7,7 +7,7 @@ import { Scale, Tag, X } from "lucide-react";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { call } from "../../api/client.ts";
-import { componentQuery, queryClient, stockChanged } from "../../api/queries.ts";
+import { componentQuery, designsQuery, queryClient, stockChanged } from "../../api/queries.ts";
 import { useSettings } from "../../app/settings.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, ButtonLink, Fault, IconButton, Labelled } from "../../ui/controls.tsx";
@@ -69,6 +69,7 @@ function KnownJar({ id }: { id: string }) {
         <h2 className="mb-2">What moved</h2>
         <Movements detail={found.data} />
       </section>
+      <UsedIn id={component.id} />
       <section className="px-6 pt-8" aria-label="What it is">
         <h2>What it is</h2>
         {mass && (
@@ -81,6 +82,19 @@ function KnownJar({ id }: { id: string }) {
       <ComponentForm id={component.id} version={component.version} component={component} />
       {labelling && <LabelDialog components={[component]} onClose={() => setLabelling(false)} />}
     </Page>
+  );
+}
+
+/** Where do I use this? */
+function UsedIn({ id }: { id: string }) {
+  const designs = useQuery(designsQuery);
+  const found = designs.data?.filter((d) => d.components.includes(id)) ?? [];
+  if (found.length === 0) return null;
+  return (
+    <section className="px-6 pt-8" aria-label="Where it is used">
+      <h2>Where it is used</h2>
+      <p>{found.map((d, i) => <span key={d.id}>{i > 0 && ", "}<Link className="link" to={`/designs/${d.id}`}>{d.name}</Link></span>)}</p>
+    </section>
   );
 }
 

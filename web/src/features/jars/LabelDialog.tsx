@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Button, Dialog, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
+import { handOver } from "../designs/index.ts";
 
 const MOST = 2000;
 
@@ -19,11 +20,7 @@ export function LabelDialog({ components, onClose }: { components: readonly Comp
     try {
       const answer = await fetch("/api/labels", { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ components: components.map((c) => c.id), paper, skip }) });
       if (!answer.ok) throw new Error(((await answer.json()) as ErrorBody).detail);
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(await answer.blob());
-      link.download = "jar labels.pdf";
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+      handOver("jar labels.pdf", await answer.blob());
       onClose();
     } catch (error) {
       setFault((error as Error).message);
