@@ -53,6 +53,26 @@ function covered(events, from, to) {
   return sum / 1000;
 }
 
+/** Script time from each event of a kind to the paint that follows it, from a trace; apart, the layout that scripts force. */
+function scriptOf(traceEvents, isInput) {
+  const main = traceEvents.find((e) => e.name === "EventDispatch" && isInput(e));
+  const mine = traceEvents.filter((e) => e.ph === "X" && e.pid === main.pid && e.tid === main.tid);
+  const inputs = mine.filter((e) => e.name === "EventDispatch" && isInput(e));
+  const paints = mine.filter((e) => e.name === "Paint" || e.name === "PrePaint").map((e) => e.ts).sort((a, b) => a - b);
+  const script = mine.filter((e) => ["FunctionCall", "EvaluateScript", "RunMicrotasks", "EventDispatch", "TimerFire", "FireAnimationFrame"].includes(e.name));
+  const layout = mine.filter((e) => ["Layout", "UpdateLayoutTree", "RecalculateStyles"].includes(e.name));
+  const [own, forced] = [[], []];
+  for (const input of inputs) {
+    const end = paints.find((ts) => ts > input.ts) ?? input.ts;
+    const both = covered(script, input.ts, end);
+    // Layout that a script asks for in its course is the page's, not the script's.
+    const within = layout.filter((l) => script.some((s) => l.ts >= s.ts && l.ts + l.dur <= s.ts + s.dur));
+    forced.push(both);
+    own.push(both - covered(within, input.ts, end));
+  }
+  return { own, forced, inputs: inputs.length };
+}
+
 async function typing() {
   const keys = [["A", "seed", 1.41], ["B", "seed", 1.95], ["C", "round", 4], ["D", "bicone", 6], ["E", "cube", 4], ["F", "rondelle", 3]];
   const design = {
@@ -77,6 +97,7 @@ async function typing() {
   await page.goto(`${url}/designs/${id}`);
   const rows = page.getByRole("textbox", { name: /^Rows of/ });
   await rows.waitFor();
+  if (asked === "typing") console.log(first.map((path) => `${(size(path) / 1000).toFixed(1)} ${path.split("/").pop()}`).join("\n"));
   console.log(`\nFirst page: ${kb(first)} kB of JavaScript, gzipped (with the bench and its editor: ${kb([...new Set([...first, ...scripts])])} kB; aim: under 250 kB)`);
 
   await rows.click();
@@ -93,6 +114,56 @@ async function typing() {
   await browser.startTracing(page, { categories: ["devtools.timeline", "disabled-by-default-devtools.timeline"] });
   await press(60);
   const { traceEvents } = JSON.parse((await browser.stopTracing()).toString());
+
+  // Choosing by dragging over the beads, and zooming: each step to its paint.
+  await page.evaluate(() => scrollTo(0, 0));
+  const box = await page.getByTestId("strand").boundingBox();
+  const tracing = { categories: ["devtools.timeline", "disabled-by-default-devtools.timeline"] };
+  await page.mouse.move(box.x + 40, box.y + box.height / 2);
+  await page.mouse.down();
+  await browser.startTracing(page, tracing);
+  for (let i = 0; i < 40; i++) {
+    await page.mouse.move(box.x + 44 + i * 14, box.y + box.height / 2);
+    await page.evaluate(() => new Promise((done) => setTimeout(() => requestAnimationFrame(done), 60)));
+  }
+  const dragged = scriptOf(JSON.parse((await browser.stopTracing()).toString()).traceEvents, (e) => e.args?.data?.type === "pointermove");
+  await page.mouse.up();
+  await browser.startTracing(page, tracing);
+  for (let i = 0; i < 20; i++) {
+    await page.getByRole("button", { name: i % 4 < 2 ? "Larger" : "Smaller", exact: true }).click();
+    await page.evaluate(() => new Promise((done) => setTimeout(() => requestAnimationFrame(done), 120)));
+  }
+  const zoomed = scriptOf(JSON.parse((await browser.stopTracing()).toString()).traceEvents, (e) => e.args?.data?.type === "click");
+  const opened = [];
+  for (let i = 0; i < 6; i++) {
+    await page.goto(`${url}/designs`);
+    await page.getByRole("link", { name: /Sixty rows/ }).waitFor();
+    await page.waitForLoadState("networkidle");
+    opened.push(await page.evaluate(() => new Promise((done) => {
+      const start = performance.now();
+      const seen = new MutationObserver(() => {
+        if (!document.querySelector(".cm-content") || !document.querySelector('[role="application"] canvas')) return;
+        seen.disconnect();
+        requestAnimationFrame(() => done(performance.now() - start));
+      });
+      seen.observe(document.body, { childList: true, subtree: true });
+      [...document.querySelectorAll("main a")].find((a) => a.textContent.includes("Sixty rows")).click();
+    })));
+  }
+  const redraw = await page.evaluate(async () => {
+    // The baseline: an element for every bead, all of them made anew at each step.
+    const host = document.body.appendChild(document.createElement("div"));
+    const times = [];
+    for (let turn = 0; turn < 12; turn++) {
+      const start = performance.now();
+      host.innerHTML = `<svg viewBox="0 0 4000 40">${Array.from({ length: 1020 }, (_, i) => `<circle cx="${i * 4}" cy="20" r="2" fill="#a52" stroke="#333" stroke-width=".2"/>`).join("")}</svg>`;
+      host.getBoundingClientRect();
+      times.push(performance.now() - start);
+      await new Promise((done) => requestAnimationFrame(done));
+    }
+    host.remove();
+    return times;
+  });
   const own5 = await page.evaluate(async () => {
     let turns = 1e5;
     const work = () => {
@@ -111,25 +182,14 @@ async function typing() {
     return times;
   });
   await browser.close();
-  const main = traceEvents.find((e) => e.name === "EventDispatch" && e.args?.data?.type === "beforeinput");
-  const mine = traceEvents.filter((e) => e.ph === "X" && e.pid === main.pid && e.tid === main.tid);
-  const inputs = mine.filter((e) => e.name === "EventDispatch" && e.args?.data?.type === "beforeinput");
-  const paints = mine.filter((e) => e.name === "Paint" || e.name === "PrePaint").map((e) => e.ts).sort((a, b) => a - b);
-  const script = mine.filter((e) => ["FunctionCall", "EvaluateScript", "RunMicrotasks", "EventDispatch", "TimerFire", "FireAnimationFrame"].includes(e.name));
-  const layout = mine.filter((e) => ["Layout", "UpdateLayoutTree", "RecalculateStyles"].includes(e.name));
-  const own = [];
-  const forced = [];
-  for (const input of inputs) {
-    const end = paints.find((ts) => ts > input.ts) ?? input.ts;
-    const both = covered(script, input.ts, end);
-    // Layout that a script asks for in its course is the page's, not the script's.
-    const within = layout.filter((l) => script.some((s) => l.ts >= s.ts && l.ts + l.dur <= s.ts + s.dur));
-    forced.push(both);
-    own.push(both - covered(within, input.ts, end));
-  }
-  console.log(`Typing in 60 rows, ${beads} beads, from beforeinput to the painted tally and picture, ${inputs.length} keystrokes:`);
+  const { own, forced, inputs } = scriptOf(traceEvents, (e) => e.args?.data?.type === "beforeinput");
+  console.log(`Typing in 60 rows, ${beads} beads, from beforeinput to the painted tally and picture, ${inputs} keystrokes:`);
   console.log(`  script: median ${at(own, 0.5).toFixed(1)} ms, p95 ${at(own, 0.95).toFixed(1)} ms; with the layout that scripts force: p95 ${at(forced, 0.95).toFixed(1)} ms (aim: p95 16 ms)`);
+  if (asked === "typing") console.log(`  each: ${own.map((x) => x.toFixed(1)).join(" ")}`);
   console.log("  baseline: one frame at 60 a second is 16.7 ms");
+  console.log(`  a step of a drag over the beads (${dragged.inputs}): script median ${at(dragged.own, 0.5).toFixed(1)} ms, p95 ${at(dragged.own, 0.95).toFixed(1)} ms; a zoom step (${zoomed.inputs}): median ${at(zoomed.own, 0.5).toFixed(1)} ms, p95 ${at(zoomed.own, 0.95).toFixed(1)} ms (aim: p95 16 ms)`);
+  console.log(`  opening it from the library, to editor and picture: median ${at(opened, 0.5).toFixed(0)} ms (aim 300 ms)`);
+  console.log(`  baseline, an element a bead made anew at each step: median ${at(redraw, 0.5).toFixed(1)} ms, layout with it`);
   // A fixed piece of work in the same page tells how much of a spread is the machine's own.
   console.log(`  the machine's own spread: 5 ms of arithmetic took median ${at(own5, 0.5).toFixed(1)} ms, p95 ${at(own5, 0.95).toFixed(1)} ms, longest ${Math.max(...own5).toFixed(1)} ms`);
 }

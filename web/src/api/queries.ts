@@ -21,7 +21,13 @@ export const boxQuery = (id: string) =>
   queryOptions({ queryKey: ["box", id], queryFn: () => call<BoxDetail>("GET", `/boxes/${id}`) });
 export const designsQuery = queryOptions({ queryKey: ["designs"], queryFn: () => call<DesignSummary[]>("GET", "/designs") });
 export const designQuery = (id: string) =>
-  queryOptions({ queryKey: ["design", id], queryFn: () => call<DesignSummary>("GET", `/designs/${id}`) });
+  queryOptions({
+    queryKey: ["design", id],
+    queryFn: () => call<DesignSummary>("GET", `/designs/${id}`),
+    // The list of designs holds it already: it opens at once, and is read again where the list is not fresh.
+    initialData: () => queryClient.getQueryData<DesignSummary[]>(["designs"])?.find((d) => d.id === id),
+    initialDataUpdatedAt: () => queryClient.getQueryState(["designs"])?.dataUpdatedAt,
+  });
 export const revisionsQuery = (id: string) =>
   queryOptions({ queryKey: ["design", id, "revisions"], queryFn: () => call<RevisionNote[]>("GET", `/designs/${id}/revisions`) });
 let listed: ComponentList | null = null;

@@ -45,6 +45,8 @@ interface Hands {
   set: (i: number, change: Partial<KeyEntry>, together?: string) => void;
   rename: (from: string, to: string) => void;
   put: (key: string) => void;
+  append: (entry: KeyEntry) => void;
+  free: () => string;
   taken: (key: string) => boolean;
   light: (lit: Lit | null) => void;
   toggle: (id: string) => void;
@@ -121,29 +123,14 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
   const passes = (key: string) => Math.max(0, ...answers.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
   const hands = useRef<Hands>(null!);
   useLayoutEffect(() => {
-    hands.current = { set, rename: onRename, put: onPut, taken: (key) => keysOf(design).has(key), light: onLight, toggle: (id) => setOpen(open === id ? null : id), column: (j) => answers[j]!, go: onGo };
+    hands.current = { set, rename: onRename, put: onPut, append: (entry) => onChange([...design.key, entry]), free: () => freeKey(keysOf(design)), taken: (key) => keysOf(design).has(key), light: onLight, toggle: (id) => setOpen(open === id ? null : id), column: (j) => answers[j]!, go: onGo };
   });
   const use = useMemo(() => keyUse(design), [design]);
-  const [choosing, setChoosing] = useState(false);
-  const components = useQuery({ ...componentsQuery, enabled: choosing });
-  const addComponent = (id: string) => {
-    const c = components.data?.find((x) => x.id === id);
-    if (!c) return;
-    const shape = SHAPES.find((s) => s === c.form) ?? null;
-    onChange([...design.key, {
-      key: freeKey(keysOf(design)), id: crypto.randomUUID(), name: c.name, kind: c.kind,
-      ...(c.kind === "stringing" ? { linkMm: c.linkMm ?? null, coilMm: c.coilMm ?? null } : { shape, colour: c.colour, finish: c.finish, alongMm: c.alongMm ?? null, acrossMm: c.acrossMm ?? null, holeMm: c.holeMm ?? null }),
-    }]);
-  };
   const shift = (i: number, by: number) => {
     const list = [...design.key];
     const [entry] = list.splice(i, 1);
     list.splice(i + by, 0, entry!);
     onChange(list);
-  };
-  const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
-    const key = freeKey(keysOf(design));
-    onChange([...design.key, { key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh }]);
   };
   return (
     <section className="px-6 pt-6" aria-label="Bead key">
@@ -181,10 +168,34 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
         </table>
       </div>
       {design.key.length === 0 && <p className="py-3 text-muted">No beads yet. Add the first: its key is what you write in the rows.</p>}
-      {use.undefined.length > 0 && (
+      <KeyTools missing={use.undefined.slice(0, 12).join(" ")} hands={hands} />
+    </section>
+  );
+}
+
+/** What brings beads into the key; typing rows leaves it as it is. */
+const KeyTools = memo(function KeyTools({ missing, hands }: { missing: string; hands: React.RefObject<Hands> }) {
+  const [choosing, setChoosing] = useState(false);
+  const components = useQuery({ ...componentsQuery, enabled: choosing });
+  const addComponent = (id: string) => {
+    const c = components.data?.find((x) => x.id === id);
+    if (!c) return;
+    const shape = SHAPES.find((s) => s === c.form) ?? null;
+    hands.current.append({
+      key: hands.current.free(), id: crypto.randomUUID(), name: c.name, kind: c.kind,
+      ...(c.kind === "stringing" ? { linkMm: c.linkMm ?? null, coilMm: c.coilMm ?? null } : { shape, colour: c.colour, finish: c.finish, alongMm: c.alongMm ?? null, acrossMm: c.acrossMm ?? null, holeMm: c.holeMm ?? null }),
+    });
+  };
+  const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
+    const key = hands.current.free();
+    hands.current.append({ key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh });
+  };
+  return (
+    <>
+      {missing !== "" && (
         <p className="flex flex-wrap items-center gap-2 pt-2"><Triangle className="text-short" /> In the rows and not in the key:
-          {use.undefined.slice(0, 12).map((k) => (
-            <Button key={k} className="h-7!" onClick={() => onChange([...design.key, { key: k, id: crypto.randomUUID(), name: `Bead ${k}`, kind: "bead", alongMm: 4, acrossMm: 4, holeMm: 1 }])}>Add <code className="font-mono font-bold">{k}</code></Button>
+          {missing.split(" ").map((k) => (
+            <Button key={k} className="h-7!" onClick={() => hands.current.append({ key: k, id: crypto.randomUUID(), name: `Bead ${k}`, kind: "bead", alongMm: 4, acrossMm: 4, holeMm: 1 })}>Add <code className="font-mono font-bold">{k}</code></Button>
           ))}
         </p>
       )}
@@ -196,9 +207,9 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
           <Button key={kind} onClick={() => add(kind, label, fresh)}>Add a {label.toLowerCase()}</Button>
         ))}
       </div>
-    </section>
+    </>
   );
-}
+});
 
 function Origins({ entry, n, column, hands }: { entry: KeyEntry; n: number; column: number; hands: React.RefObject<Hands> }) {
   const say = useSayQuantity();

@@ -5,7 +5,7 @@ import { appearancesOf, closesToRing, layOut } from "@jar-count/core/picture";
 import { formatPattern, placeOf } from "@jar-count/core/shorthand";
 import { useQuery } from "@tanstack/react-query";
 import { AlignLeft, ClipboardList, Copy, Diff, Download, History, Plus, Redo2, Undo2 } from "lucide-react";
-import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useState } from "react";
+import { lazy, memo, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { designQuery } from "../../api/queries.ts";
@@ -15,7 +15,7 @@ import { checkName, TextField } from "../../ui/fields.tsx";
 import { sayMinute } from "../../ui/month.ts";
 import { DraftNotices, Page, SaveState, Waiting } from "../../ui/page.tsx";
 import { type Lit, StrandPicture } from "../../ui/StrandPicture.tsx";
-import { designFileName, download } from "../designs/index.ts";
+import { designFileName, download } from "../../ui/handOver.ts";
 import { BeadKey } from "./BeadKey.tsx";
 import { BenchTally } from "./BenchTally.tsx";
 import { BenchLog } from "./BenchLog.tsx";
@@ -93,6 +93,13 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const rename = useCallback((from: string, to: string) => edit((d) => renameKey(d, from, to), `rename-${to.slice(0, 1)}`), [edit]);
   const editKey = useCallback((key: KeyEntry[], together?: string) => edit((d) => ({ ...d, key }), together), [edit]);
   const builder = useBuilder({ design, part, picture, size, option, sizes, onText: (steps) => editPart({ steps }) });
+  const barHands = useRef({ builder, picture, looks, name: "" });
+  useLayoutEffect(() => {
+    barHands.current = { builder, picture, looks, name: `${design.name.slice(0, 60)}, ${part?.name.slice(0, 30) ?? ""}` };
+  });
+  const changeLook = useCallback((change: Partial<Look>) => setLook((l) => ({ ...l, ...change })), []);
+  const putable = design.key.filter((e) => e.kind !== "stringing" && e.kind !== "packaging" && e.kind !== "consumable").map((e) => e.key);
+  const subs = design.parts.flatMap((p) => (p.as != null && p.id !== part?.id ? [p.as] : []));
   const problems = useMemo(() => counting.answer.problems.filter((p) => p.part === partId), [counting, partId]);
 
   const save = useCallback(async () => {
@@ -167,12 +174,12 @@ function BenchOf({ found }: { found: DesignSummary }) {
     >
       <BenchHead store={store} savedAt={found.savedAt} partId={part?.id} why={why} onWhy={setWhy} onSave={save} onUndo={undo} onRedo={redo} onLookBack={lookBack} onLog={openLog} onDiffer={openDiffer} faults={saveFault} />
       <DraftNotices store={store} what="design" />
-      <Revisions id={found.id} design={design} open={lookingBack} onClose={() => setLookingBack(false)}
+      {lookingBack && <Revisions id={found.id} design={design} open onClose={() => setLookingBack(false)}
         onTakeUp={(old, no) => {
           edit(() => old);
           setWhy(`Back to revision ${no}`);
           setLookingBack(false);
-        }} />
+        }} />}
 
       {dialog === "log" && (
         <BenchLog id={found.id} revision={draft.version} design={design} size={size} option={option} onClose={() => setDialog(null)}
@@ -224,7 +231,8 @@ function BenchOf({ found }: { found: DesignSummary }) {
       {picture ? (
         <>
           <StrandPicture picture={picture} looks={looks} label={`${part!.name}: ${picture.marks.length} beads drawn to scale${mirrored && pair ? ", the second of the pair mirrored" : ""}`} lit={lit} onLight={light} zoom={look.zoom} path={look.path} building={builder.building} />
-          <BuilderBar design={design} part={part!} picture={picture} looks={looks} builder={builder} look={look} may={may} onLook={(change) => setLook((l) => ({ ...l, ...change }))} />
+          <BuilderBar keys={[...putable, ...subs].join(" ")} sized={sizes.length > 0} onChain={design.key.some((e) => e.key === part!.stringing && e.linkMm)} chosen={builder.chosen} fault={builder.fault} look={look}
+            mayRing={may.ring} mayBraid={may.braid} mayPair={may.pair} onLook={changeLook} hands={barHands} />
         </>
       ) : (
         <p className="border-y border-rule bg-board px-6 py-8">This part is not made in the way that is chosen above.</p>

@@ -1,1 +1,4 @@
 export { Bench } from "./Bench.tsx";
+
+/** Fetches what the bench needs before it is opened. */
+export const prepare = () => import("./ShorthandEditor.tsx");

@@ -121,7 +121,9 @@ export function useBuilder({ design, part, picture, size, option, sizes, onText 
     () => ({ isChosen, onChoose: (i, extend) => hands.current.choose(i, extend), onKey: (e) => hands.current.onKey(e), onDrop: (...how) => hands.current.onDrop(...how) }),
     [isChosen],
   );
-  const said = held && describeStretch(text, held.a, held.b);
-  const beads = held ? (picture?.marks.filter(isChosen).length ?? 0) : 0;
-  return { building, chosen: said && { ...said, beads }, fault, act, put, setMany, clear: () => setStretch(null) };
+  const chosen = useMemo(() => {
+    const said = held && describeStretch(text, held.a, held.b);
+    return said && { ...said, beads: picture?.marks.filter(isChosen).length ?? 0 };
+  }, [held, text, picture, isChosen]);
+  return { building, chosen, fault, act, put, setMany, clear: () => setStretch(null) };
 }

@@ -8,7 +8,7 @@ import { Link } from "react-router";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, Empty, ButtonLink } from "../../ui/controls.tsx";
 import { Diamond, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
-import { download } from "../designs/index.ts";
+import { download } from "../../ui/handOver.ts";
 import { type OriginRow, WhereFrom } from "../../ui/WhereFrom.tsx";
 import type { BoxWork } from "./useBox.ts";
 import { useNeedRows } from "./useNeedRows.tsx";

@@ -3,7 +3,7 @@ import { countKit, countWhole } from "@jar-count/core/count";
 import { appearancesOf, layOut } from "@jar-count/core/picture";
 import { useQuery } from "@tanstack/react-query";
 import { Archive, ArchiveRestore, Copy, FileUp, Plus } from "lucide-react";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { call, Refused } from "../../api/client.ts";
 import { componentsQuery, designsQuery, queryClient } from "../../api/queries.ts";
@@ -12,7 +12,7 @@ import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { monthName, sayDay } from "../../ui/month.ts";
 import { Page, Waiting } from "../../ui/page.tsx";
 import { StrandPicture } from "../../ui/StrandPicture.tsx";
-import { newDesign, readDesignFile } from "./files.ts";
+import { newDesign, readDesignFile } from "./designFile.ts";
 
 /** All designs, each with its strand: the place to begin one, or to bring one in. */
 export function Library() {
@@ -56,6 +56,8 @@ export function Library() {
   const [about, setAbout] = useState<{ kind: string; technique: string; level: string }>({ kind: "", technique: "", level: "" });
   const [order, setOrder] = useState<"name" | "used" | "saved">("name");
   const [putAway, setPutAway] = useState(false);
+  // Whoever looks at the designs opens one next.
+  useEffect(() => void import("../bench/index.ts").then((bench) => bench.prepare()), []);
   const components = useQuery({ ...componentsQuery, enabled: search.trim() !== "" });
   if (!designs.data) return <Waiting error={designs.error} what="the designs" retry={() => void designs.refetch()} />;
   const away = designs.data.filter((d) => d.archived).length;

@@ -1,2 +1,1 @@
 export { Library } from "./Library.tsx";
-export { designFileName, download, handOver } from "./files.ts";

@@ -12,7 +12,7 @@ import { useSettings } from "../../app/settings.ts";
 import { Button, Labelled, Segmented } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
 import { Page, RefusalNotice, Waiting } from "../../ui/page.tsx";
-import { download } from "../designs/index.ts";
+import { download } from "../../ui/handOver.ts";
 import type { Ask, Judged, Tell } from "./worker.ts";
 
 const WORDS: Record<Intake, { name: string; about: string }> = {

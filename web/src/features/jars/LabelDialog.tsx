@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button, Dialog, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
-import { handOver } from "../designs/index.ts";
+import { handOver } from "../../ui/handOver.ts";
 
 const MOST = 2000;
 

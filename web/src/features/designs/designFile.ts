@@ -30,17 +30,3 @@ export async function readDesignFile(file: File): Promise<{ design: Design } | {
     faults: found.error.issues.slice(0, 20).map((issue) => `${issue.path.length > 0 ? `${issue.path.join(" › ")}: ` : ""}${issue.message}`),
   };
 }
-
-/** Hands a text to the person as a file of that name. */
-export const download = (name: string, text: string, type: string) => handOver(name, new Blob([text], { type }));
-
-export function handOver(name: string, file: Blob) {
-  const url = URL.createObjectURL(file);
-  const link = document.createElement("a");
-  link.href = url;
-  link.download = name.replace(/[\\/:*?"<>|]/g, "-");
-  link.click();
-  URL.revokeObjectURL(url);
-}
-
-export const designFileName = (name: string) => `${name.slice(0, 80)}.jarcount.json`;
