@@ -128,6 +128,7 @@ async function typing() {
   }
   const dragged = scriptOf(JSON.parse((await browser.stopTracing()).toString()).traceEvents, (e) => e.args?.data?.type === "pointermove");
   await page.mouse.up();
+  const chosen = (await page.getByTestId("chosen").innerText()).replace(/\s+/g, " ");
   await browser.startTracing(page, tracing);
   for (let i = 0; i < 20; i++) {
     await page.getByRole("button", { name: i % 4 < 2 ? "Larger" : "Smaller", exact: true }).click();
@@ -187,7 +188,7 @@ async function typing() {
   console.log(`  script: median ${at(own, 0.5).toFixed(1)} ms, p95 ${at(own, 0.95).toFixed(1)} ms; with the layout that scripts force: p95 ${at(forced, 0.95).toFixed(1)} ms (aim: p95 16 ms)`);
   if (asked === "typing") console.log(`  each: ${own.map((x) => x.toFixed(1)).join(" ")}`);
   console.log("  baseline: one frame at 60 a second is 16.7 ms");
-  console.log(`  a step of a drag over the beads (${dragged.inputs}): script median ${at(dragged.own, 0.5).toFixed(1)} ms, p95 ${at(dragged.own, 0.95).toFixed(1)} ms; a zoom step (${zoomed.inputs}): median ${at(zoomed.own, 0.5).toFixed(1)} ms, p95 ${at(zoomed.own, 0.95).toFixed(1)} ms (aim: p95 16 ms)`);
+  console.log(`  a step of a drag over the beads (${dragged.inputs}, ${chosen.slice(0, 40)}): script median ${at(dragged.own, 0.5).toFixed(1)} ms, p95 ${at(dragged.own, 0.95).toFixed(1)} ms; a zoom step (${zoomed.inputs}): median ${at(zoomed.own, 0.5).toFixed(1)} ms, p95 ${at(zoomed.own, 0.95).toFixed(1)} ms (aim: p95 16 ms)`);
   console.log(`  opening it from the library, to editor and picture: median ${at(opened, 0.5).toFixed(0)} ms (aim 300 ms)`);
   console.log(`  baseline, an element a bead made anew at each step: median ${at(redraw, 0.5).toFixed(1)} ms, layout with it`);
   // A fixed piece of work in the same page tells how much of a spread is the machine's own.

@@ -133,7 +133,12 @@ export const Component = z.object({ ...ComponentInput.shape, id: Uuid, version: 
 export type Component = z.infer<typeof Component>;
 
 /** A list of components, and what to send back to hear only of those that changed after it. */
-export const ComponentList = z.object({ components: z.array(Component), asOf: z.string() });
+export const ComponentList = z.object({
+  components: z.array(Component),
+  asOf: z.string(),
+  /** Where there are more changes than come at once: the id to go on after. */
+  next: z.string().nullish(),
+});
 export type ComponentList = z.infer<typeof ComponentList>;
 
 export const SaveComponent = z.strictObject({ version: Version, component: ComponentInput });

@@ -61,7 +61,9 @@ export function closesToRing(part: StrungPartOf): boolean {
     const events: Event[] = [];
     eventsOf(row.strung, "", events);
     const passes = events.filter((e) => e.type === "pass");
-    return passes.length > 0 && passes.some((p) => keys.has(p.key)) && (events.length > passes.length || passes[0]!.key === beads[0]!.mark.key);
+    // A pass through a bead that the row itself picks up goes back along the row, not round to the first.
+    const own = new Set(events.flatMap((e) => (e.type === "bead" ? [e.mark.key] : [])));
+    return passes.some((p) => keys.has(p.key) && !own.has(p.key)) && (events.length > passes.length || passes[0]!.key === beads[0]!.mark.key);
   });
 }
 
@@ -106,7 +108,9 @@ export function layRing(counting: Counting, part: StrungPartOf, looks: ReadonlyM
   const put = (event: Extract<Event, { type: "bead" }>, angle: number, r: number, turn = (angle * 180) / Math.PI) => {
     if (picture.marks.length >= most) return void picture.leftOut++;
     const spot = at(angle, r);
-    picture.marks.push({ ...event.mark, drawn: layout.drawn(event.mark.key, counting.roles.get(event.mark.key)), ...spot, turn });
+    // Written out: a spread here took most of the time of a large ring.
+    const { key, part: of, from, to, nth } = event.mark;
+    picture.marks.push({ key, drawn: layout.drawn(key, counting.roles.get(key)), x: spot.x, y: spot.y, turn, part: of, from, to, nth, lane: null });
     picture.path.push(spot);
     rail.push({ key: event.mark.key, angle, radius: r });
   };

@@ -4,7 +4,7 @@ import { movesOf } from "@jar-count/core/stock";
 import { freeOf } from "@jar-count/core/component";
 import { Router } from "express";
 import type { z } from "zod";
-import { asOf, findByCode, findComponents, listComponents, lockComponent, putComponents, tagOfComponents } from "../store/components.ts";
+import { asOf, findByCode, findComponents, listChanged, listComponents, lockComponent, putComponents, tagOfComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { listBalances, listMovements, openBook, postEntry, refreshPromises, rememberWeighing } from "../store/ledger.ts";
 import { dueOf } from "../store/orders.ts";
@@ -16,15 +16,22 @@ import { read, readId } from "./problem.ts";
 import { heldList } from "./unchanged.ts";
 
 const PAGE = 50;
+const CHANGES = 1000;
 
 export function componentRoutes(db: Database): Router {
   const routes = Router();
 
-  const whole = heldList(() => tagOfComponents(db), () => list(db, null));
+  const whole = heldList(() => tagOfComponents(db), async () => {
+    // Asked first: what commits while the list is read is sent again, and nothing is missed.
+    const now = await asOf(db);
+    return { components: await listComponents(db), asOf: now };
+  });
   routes.get("/", async (req, res) => {
-    const { since } = req.query;
-    if (typeof since === "string" && /^\d{1,19}$/.test(since)) res.json(await list(db, since));
-    else await whole(req, res);
+    const { since, after } = req.query;
+    if (typeof since !== "string" || !/^\d{1,19}$/.test(since)) return whole(req, res);
+    const now = await asOf(db);
+    const components = await listChanged(db, since, after === undefined ? null : readId(after), CHANGES);
+    res.json({ components, asOf: now, next: components.length === CHANGES ? components.at(-1)!.id : null });
   });
 
   routes.get("/by-code/:code", async (req, res) => {
@@ -96,12 +103,6 @@ export function componentRoutes(db: Database): Router {
   });
 
   return routes;
-}
-
-async function list(db: Session, since: string | null) {
-  // Asked first: what commits while the list is read is sent again, and nothing is missed.
-  const now = await asOf(db);
-  return { components: await listComponents(db, since), asOf: now };
 }
 
 async function write(session: Session, id: string, entry: z.output<typeof StockEntry>) {

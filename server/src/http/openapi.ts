@@ -27,7 +27,7 @@ const ROUTES: Route[] = [
   { method: "post", path: "/api/count", summary: "Count one finished item of a design", body: CountRequest, answers: { 200: Answer }, refusals: [400, 413, 422] },
   { method: "get", path: "/api/workshop", summary: "The workshop's name and currency", answers: { 200: Workshop } },
   { method: "put", path: "/api/workshop", summary: "Change the workshop's name and currency", body: Workshop, answers: { 200: Workshop }, refusals: [422] },
-  { method: "get", path: "/api/components", summary: "Every component with its stock, or those that changed since an earlier list's asOf", answers: { 200: ComponentList, 304: "Nothing changed" }, query: { since: z.string().optional() } },
+  { method: "get", path: "/api/components", summary: "Every component with its stock, or those that changed since an earlier list's asOf", answers: { 200: ComponentList, 304: "Nothing changed" }, query: { since: z.string().optional(), after: z.uuid().optional() } },
   { method: "get", path: "/api/components/by-code/{code}", summary: "One component by its code", answers: { 200: ComponentDetail }, refusals: [404] },
   { method: "get", path: "/api/components/{id}", summary: "One component and its latest movements", answers: { 200: ComponentDetail }, refusals: [404] },
   { method: "put", path: "/api/components/{id}", summary: "Make a component (version 0) or change it", body: SaveComponent, answers: { 200: ComponentDetail, 201: ComponentDetail }, refusals: [409, 422] },

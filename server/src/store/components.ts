@@ -22,9 +22,14 @@ const SELECT = `select c.id, c.code, c.name, c.kind, c.form, c.colour, c.finish,
 
 const fromRow = ({ attrs, ...row }: Row): Component => ({ ...attrs, ...row }) as Component;
 
-/** All components, or those that changed in or after a transaction that an earlier list named. */
-export async function listComponents(db: Session, since: string | null = null): Promise<Component[]> {
-  const { rows } = await db.query<Row>(`${SELECT} ${since === null ? "" : "where t.changed >= $1::xid8"} order by c.kind, c.name, c.code`, since === null ? [] : [since]);
+export async function listComponents(db: Session): Promise<Component[]> {
+  const { rows } = await db.query<Row>(`${SELECT} order by c.kind, c.name, c.code`);
+  return rows.map(fromRow);
+}
+
+/** Those that changed in or after a transaction that an earlier list named: so many by their ids, after one of them. */
+export async function listChanged(db: Session, since: string, after: string | null, many: number): Promise<Component[]> {
+  const { rows } = await db.query<Row>({ name: "changed components", text: `${SELECT} where t.changed >= $1::xid8 and ($2::uuid is null or c.id > $2) order by c.id limit $3`, values: [since, after, many] });
   return rows.map(fromRow);
 }
 

@@ -36,12 +36,21 @@ let listed: ComponentList | null = null;
 export const componentsQuery = queryOptions({
   queryKey: ["components"],
   queryFn: async (): Promise<Component[]> => {
-    const found = await call<ComponentList>("GET", listed ? `/components?since=${listed.asOf}` : "/components");
-    if (listed && found.components.length > 0) {
-      const byId = new Map(listed.components.map((c) => [c.id, c]));
-      for (const c of found.components) byId.set(c.id, c);
-      listed = { components: [...byId.values()].sort((a, b) => a.kind.localeCompare(b.kind) || a.name.localeCompare(b.name) || a.code.localeCompare(b.code)), asOf: found.asOf };
-    } else listed = listed ? { ...listed, asOf: found.asOf } : found;
+    if (!listed) return (listed = await call<ComponentList>("GET", "/components")).components;
+    // In parts, so that many changes at once, as after a large table, never hold the page up.
+    const first = await call<ComponentList>("GET", `/components?since=${listed.asOf}`);
+    const changed = [...first.components];
+    for (let next = first.next; next; ) {
+      const part = await call<ComponentList>("GET", `/components?since=${listed.asOf}&after=${next}`);
+      changed.push(...part.components);
+      next = part.next;
+    }
+    if (changed.length === 0) return (listed = { ...listed, asOf: first.asOf }).components;
+    const byId = new Map(listed.components.map((c) => [c.id, c]));
+    for (const c of changed) byId.set(c.id, c);
+    const order = (c: Component) => `${c.kind}\u0000${c.name}\u0000${c.code}`;
+    const keyed = [...byId.values()].map((c) => ({ c, key: order(c) }));
+    listed = { components: keyed.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : 0)).map((k) => k.c), asOf: first.asOf };
     return listed.components;
   },
 });

@@ -1,18 +1,13 @@
 import { QueryClientProvider } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queryClient } from "../api/queries.ts";
-import { Waiting } from "../ui/page.tsx";
+import { later } from "../ui/later.tsx";
 import { Home, NotFound } from "./Home.tsx";
 import { Shell } from "./Shell.tsx";
 
 const page = <M,>(load: () => Promise<M>, pick: (m: M) => React.ComponentType) => {
-  const Page = lazy(async () => ({ default: pick(await load()) }));
-  return (
-    <Suspense fallback={<Waiting error={null} what="this page" />}>
-      <Page />
-    </Suspense>
-  );
+  const Page = later(async () => pick(await load()));
+  return <Page />;
 };
 
 const designs = () => import("../features/designs/index.ts");

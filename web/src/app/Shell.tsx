@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import type { BoxSummary } from "@jar-count/core/contract";
 import { Moon, Plus, Sun } from "lucide-react";
-import { lazy, Suspense, useCallback, useEffect, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
 import { NavLink, Outlet } from "react-router";
 import { boxesQuery, roomsQuery, workshopQuery } from "../api/queries.ts";
+import { later } from "../ui/later.tsx";
 import { Segmented } from "../ui/controls.tsx";
 import { monthName } from "../ui/month.ts";
 import { Keys } from "./Keys.tsx";
@@ -21,7 +22,7 @@ export function Shell() {
   const [finding, setFinding] = useState(false);
   const find = useCallback(() => setFinding(true), []);
   // Fetched before it is asked for, so that what is typed after / is not lost.
-  useEffect(() => void loadFind(), []);
+  useEffect(() => void Find.load(), []);
   const online = useSyncExternalStore(watchConnection, () => navigator.onLine);
   return (
     <div className="flex min-h-screen flex-col md:flex-row">
@@ -41,16 +42,13 @@ export function Shell() {
       </div>
       <Keys onFind={find} />
       {finding && (
-        <Suspense>
-          <Find onClose={() => setFinding(false)} />
-        </Suspense>
+        <Find onClose={() => setFinding(false)} />
       )}
     </div>
   );
 }
 
-const loadFind = () => import("./Find.tsx");
-const Find = lazy(loadFind);
+const Find = later(async () => (await import("./Find.tsx")).default, () => null);
 
 function watchConnection(changed: () => void) {
   addEventListener("online", changed);

@@ -5,13 +5,14 @@ import { appearancesOf, closesToRing, layOut } from "@jar-count/core/picture";
 import { formatPattern, placeOf } from "@jar-count/core/shorthand";
 import { useQuery } from "@tanstack/react-query";
 import { AlignLeft, ClipboardList, Copy, Diff, Download, History, Plus, Redo2, Undo2 } from "lucide-react";
-import { lazy, memo, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { designQuery } from "../../api/queries.ts";
 import { isChanged } from "../../app/draft.ts";
 import { Button, IconButton, Segmented } from "../../ui/controls.tsx";
 import { checkName, TextField } from "../../ui/fields.tsx";
+import { later } from "../../ui/later.tsx";
 import { sayMinute } from "../../ui/month.ts";
 import { DraftNotices, Page, SaveState, Waiting } from "../../ui/page.tsx";
 import { type Lit, StrandPicture } from "../../ui/StrandPicture.tsx";
@@ -24,10 +25,14 @@ import { BuilderBar, type Look } from "./BuilderBar.tsx";
 import { useBuilder } from "./useBuilder.ts";
 import { PartFields } from "./PartFields.tsx";
 import { Revisions } from "./Revisions.tsx";
+import type { ShorthandEditorProps } from "./ShorthandEditor.tsx";
 import { type DesignDraft, freeKey, keysOf, useDesignDraft } from "./useBench.ts";
 import { WholeItem } from "./WholeItem.tsx";
 
-const ShorthandEditor = lazy(() => import("./ShorthandEditor.tsx"));
+export const ShorthandEditor = later(
+  async () => (await import("./ShorthandEditor.tsx")).default,
+  ({ text }: ShorthandEditorProps) => <pre className="rounded-md bg-hush px-10 py-2.5 font-mono leading-6">{text || " "}</pre>,
+);
 
 export function Bench() {
   const { id } = useParams() as { id: string };
@@ -231,7 +236,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
       {picture ? (
         <>
           <StrandPicture picture={picture} looks={looks} label={`${part!.name}: ${picture.marks.length} beads drawn to scale${mirrored && pair ? ", the second of the pair mirrored" : ""}`} lit={lit} onLight={light} zoom={look.zoom} path={look.path} building={builder.building} />
-          <BuilderBar keys={[...putable, ...subs].join(" ")} sized={sizes.length > 0} onChain={design.key.some((e) => e.key === part!.stringing && e.linkMm)} chosen={builder.chosen} fault={builder.fault} look={look}
+          <BuilderBar keys={[...putable, ...subs].join(" ")} sized={sizes.length > 0} onChain={design.key.some((e) => e.key === part!.stringing && e.linkMm)} chosen={builder.chosen} across={builder.across} fault={builder.fault} look={look}
             mayRing={may.ring} mayBraid={may.braid} mayPair={may.pair} onLook={changeLook} hands={barHands} />
         </>
       ) : (
@@ -241,22 +246,20 @@ function BenchOf({ found }: { found: DesignSummary }) {
       {part && (
         <>
           <div className="px-6 pt-4">
-            <Suspense fallback={<pre className="rounded-md bg-hush px-10 py-2.5 font-mono leading-6">{part.steps || " "}</pre>}>
-              <ShorthandEditor
-                key={part.id}
-                part={part.id}
-                label={`Rows of ${part.name}, in shorthand`}
-                text={part.steps ?? ""}
-                keys={design.key}
-                subs={design.parts.flatMap((p) => (p.as != null && p.id !== part.id ? [{ key: p.as, name: p.name }] : []))}
-                sizes={sizes}
-                problems={problems}
-                lit={lit}
-                goTo={goTo?.part === part.id ? goTo : null}
-                onChange={(steps) => editPart({ steps }, "steps")}
-                onLight={light}
-              />
-            </Suspense>
+            <ShorthandEditor
+              key={part.id}
+              part={part.id}
+              label={`Rows of ${part.name}, in shorthand`}
+              text={part.steps ?? ""}
+              keys={design.key}
+              subs={design.parts.flatMap((p) => (p.as != null && p.id !== part.id ? [{ key: p.as, name: p.name }] : []))}
+              sizes={sizes}
+              problems={problems}
+              lit={lit}
+              goTo={goTo?.part === part.id ? goTo : null}
+              onChange={(steps) => editPart({ steps }, "steps")}
+              onLight={light}
+            />
           </div>
           <PartFields key={`fields-${part.id}`} design={design} part={part} onChange={editPart} onRemove={removePart} />
         </>

@@ -24,6 +24,7 @@ interface Props {
   sized: boolean;
   onChain: boolean;
   chosen: Builder["chosen"];
+  across: boolean;
   fault: string | null;
   look: Look;
   /** Which ways of looking there are a choice of. */
@@ -41,7 +42,7 @@ const ACTS: { act: Act; label: string; key?: string }[] = [
 ];
 
 /** What can be done to the beads that are chosen on the strand, and how the strand is looked at. */
-export const BuilderBar = memo(function BuilderBar({ keys: joined, sized, onChain, chosen, fault, look, mayRing, mayBraid, mayPair, onLook, hands }: Props) {
+export const BuilderBar = memo(function BuilderBar({ keys: joined, sized, onChain, chosen, across, fault, look, mayRing, mayBraid, mayPair, onLook, hands }: Props) {
   const act = (what: Act, n: number) => hands.current.builder.act(what, n);
   const unit = useSettings((s) => s.unit);
   const [times, setTimes] = useState(2);
@@ -52,7 +53,7 @@ export const BuilderBar = memo(function BuilderBar({ keys: joined, sized, onChai
     <div className="border-b border-rule px-6 py-2" aria-label="Building" role="group">
       <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1.5">
         <p className="mr-1 min-w-40" role="status" data-testid="chosen">
-          {chosen ? <><strong>{sayNumber(chosen.beads)}</strong> {chosen.beads === 1 ? "bead" : "beads"} <code className="font-mono text-sm text-muted">{chosen.text.slice(0, 28)}{chosen.text.length > 28 && " …"}</code></> : <span className="text-muted">Click a bead; shift and click for a stretch.</span>}
+          {chosen ? <><strong>{sayNumber(chosen.beads)}</strong> {chosen.beads === 1 ? "bead" : "beads"} <code className="font-mono text-sm text-muted">{chosen.text.slice(0, 28)}{chosen.text.length > 28 && " …"}</code></> : <span className="text-muted">{across ? "A stretch lies within one row: choose beads of one." : "Click a bead; shift and click for a stretch."}</span>}
         </p>
         {single !== null && <NumberField className="field h-7! w-16" aria-label="How many of the chosen bead" whole min={0} max={100_000} value={single} onChange={(n) => n !== null && hands.current.builder.setMany(n)} />}
         {ACTS.filter((a) => a.act !== "size" || sized).map(({ act: what, label, key }) => (

@@ -23,6 +23,8 @@ export interface Builder {
   building: Building;
   /** The chosen stretch as text, or null. */
   chosen: { text: string; from: number; to: number; beads: number } | null;
+  /** Beads of more than one row are chosen, which is no stretch. */
+  across: boolean;
   fault: string | null;
   act: (what: Act, n?: number) => void;
   /** Puts a key after the chosen bead, or at the end. */
@@ -125,5 +127,5 @@ export function useBuilder({ design, part, picture, size, option, sizes, onText 
     const said = held && describeStretch(text, held.a, held.b);
     return said && { ...said, beads: picture?.marks.filter(isChosen).length ?? 0 };
   }, [held, text, picture, isChosen]);
-  return { building, chosen, fault, act, put, setMany, clear: () => setStretch(null) };
+  return { building, chosen, across: held !== null && chosen === null, fault, act, put, setMany, clear: () => setStretch(null) };
 }

@@ -2,11 +2,12 @@ import { makeable } from "@jar-count/core/bom";
 import type { BoxDetail, Component, DesignSummary } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Check, Redo2, Undo2 } from "lucide-react";
-import { lazy, Suspense, useEffect } from "react";
+import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { useStore } from "zustand";
 import { boxQuery, componentsQuery, designsQuery } from "../../api/queries.ts";
 import { IconButton } from "../../ui/controls.tsx";
+import { later } from "../../ui/later.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName } from "../../ui/month.ts";
@@ -17,8 +18,8 @@ import { ThemeStage } from "./ThemeStage.tsx";
 import { type BoxWork, useBoxWork } from "./useBox.ts";
 
 // The stages with a search in them come when they are opened.
-const ColoursStage = lazy(async () => ({ default: (await import("./ColoursStage.tsx")).ColoursStage }));
-const DesignsStage = lazy(async () => ({ default: (await import("./DesignsStage.tsx")).DesignsStage }));
+const ColoursStage = later(async () => (await import("./ColoursStage.tsx")).ColoursStage);
+const DesignsStage = later(async () => (await import("./DesignsStage.tsx")).DesignsStage);
 
 const STAGES = [
   { key: "theme", name: "Theme", stage: ThemeStage },
@@ -93,9 +94,7 @@ function BoxOf({ found, library, components }: { found: BoxDetail; library: Desi
         ))}
       </nav>
       <DraftNotices store={store} what="box" />
-      <Suspense fallback={<Waiting error={null} what="this stage" />}>
-        <Stage work={work} />
-      </Suspense>
+      <Stage work={work} />
     </Page>
   );
 }

@@ -1,4 +1,4 @@
-import { guessMapping, type Intake, INTAKE_COLUMNS, type IntakeColumn, INTAKES, type IntakeRow, tableOf, writeTable } from "@jar-count/core/intake";
+import { guessMapping, type Intake, INTAKE_COLUMNS, type IntakeColumn, INTAKES, tableOf, writeTable } from "@jar-count/core/intake";
 import type { ErrorBody } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -69,8 +69,8 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
   const [file, setFile] = useState<File | null>(null);
   const [mapping, setMapping] = useState<Record<string, string>>({});
   const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);
-  const [found, setFound] = useState<{ judged: Judged[]; rows: IntakeRow[] } | null>(null);
-  const [writing, setWriting] = useState<AbortController | null>(null);
+  const [found, setFound] = useState<{ judged: Judged[]; whole: boolean } | null>(null);
+  const [writing, setWriting] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const [refusal, setRefusal] = useState<ErrorBody | null>(null);
   const [show, setShow] = useState<"all" | "refused">("all");
@@ -92,11 +92,17 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setMapping(by);
     setFound(null);
     setProgress({ done: 0, of: of.rows });
-    ask({ judge: { kind, mapping: by, known: { components: known.components, places: known.places, suppliers: known.suppliers } } }, (tell) => {
+    const judged: Judged[] = [];
+    ask({ judge: { kind, mapping: by, known: { places: known.places, suppliers: known.suppliers } } }, (tell) => {
       if ("judged" in tell) {
-        setFound(tell);
+        judged.push(...tell.judged);
+        if (!tell.last) return;
+        setFound({ judged, whole: true });
         setProgress(null);
-        setShow(tell.judged.some((j) => j.status === "refused") ? "refused" : "all");
+        setShow(judged.some((j) => j.status === "refused") ? "refused" : "all");
+      } else if ("away" in tell) {
+        setProgress(null);
+        setSaid("The server can't be reached, so the lines can't be looked at. Choose the file again when it is back.");
       } else if ("done" in tell) setProgress(tell);
     });
   };
@@ -113,25 +119,34 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
       judge(of, before ?? guessMapping(kind, tell.headings));
     });
   };
-  const write = async () => {
-    const stopper = new AbortController();
-    setWriting(stopper);
+  const write = () => {
+    setWriting(true);
     setRefusal(null);
-    try {
-      const answer = await fetch(`/api/imports/${kind}`, { method: "POST", headers: { "content-type": "application/json" }, signal: stopper.signal, body: JSON.stringify({ requestKey: crypto.randomUUID(), person, name: file!.name.slice(0, 200), rows: found!.rows }) });
-      const body = (await answer.json()) as { new: number; changed: number; same: number } & ErrorBody;
-      if (!answer.ok) return setRefusal(body);
+    const lines = found!.whole ? null : found!.judged.map((j) => j.line);
+    ask({ write: { kind, name: file!.name.slice(0, 200), person, lines } }, (tell) => {
+      if (!("written" in tell)) return;
+      setWriting(false);
+      const { status, body } = tell.written;
+      if (status === 0) return setSaid("The server can't be reached. Nothing was written; the table is still here.");
+      if (status >= 400) return setRefusal(body as ErrorBody);
+      const many = body as { new: number; changed: number; same: number };
       keep(`${kind} ${file!.headings.join("|")}`, mapping);
-      setSaid(`Written: ${sayNumber(body.new)} new, ${sayNumber(body.changed)} changed, ${sayNumber(body.same)} as they were.`);
+      setSaid(`Written: ${sayNumber(many.new)} new, ${sayNumber(many.changed)} changed, ${sayNumber(many.same)} as they were.`);
       setFile(null);
       setFound(null);
-      await Promise.all([stockChanged(), queryClient.invalidateQueries({ queryKey: ["shelf"] })]);
-    } catch {
-      setSaid(stopper.signal.aborted ? "Stopped. Nothing was written." : "The server can't be reached. Nothing was written; the table is still here.");
-    } finally {
-      setWriting(null);
-    }
+      void Promise.all([stockChanged(), queryClient.invalidateQueries({ queryKey: ["shelf"] })]);
+    });
   };
+  /** Ends the worker and its request with it: the server notices, and writes nothing. */
+  const stopWriting = () => {
+    worker.current?.terminate();
+    worker.current = null;
+    setWriting(false);
+    setFile(null);
+    setFound(null);
+    setSaid("Stopped. Nothing was written; choose the file again when you are ready.");
+  };
+  const downloadRefused = () => ask({ refused: true }, (tell) => "refusedRows" in tell && download(`refused of ${file!.name}`, writeTable(kind, tell.refusedRows, ["why"]), "text/csv"));
   const many = (status: Judged["status"]) => found?.judged.filter((j) => j.status === status).length ?? 0;
   const refused = many("refused");
   return (
@@ -142,7 +157,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
           if (chosen) void open(chosen);
           e.target.value = "";
         }} />
-      <Button look={file ? "plain" : "main"} disabled={writing !== null} onClick={() => picker.current?.click()}><FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}</Button>
+      <Button look={file ? "plain" : "main"} disabled={writing} onClick={() => picker.current?.click()}><FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}</Button>
       {said && <p role="status" className="pt-3 font-medium">{said}</p>}
       {refusal && <div className="-mx-6"><RefusalNotice refusal={{ ...refusal, errors: refusal.errors?.slice(0, 10) }} /></div>}
       {file && (
@@ -172,13 +187,13 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
           {refused > 0 && (
             <p className="pt-1">
               Nothing can be written while lines are refused. <button type="button" className="link font-medium"
-                onClick={() => download(`refused of ${file.name}`, writeTable(kind, found.judged.flatMap((j, i) => (j.status === "refused" ? [{ ...found.rows[i], why: j.faults.join(" ") }] : [])), ["why"]), "text/csv")}>Download the refused lines</button>, mend them and send them again;
-              or <button type="button" className="link font-medium" onClick={() => setFound({ judged: found.judged.filter((j) => j.status !== "refused"), rows: found.rows.filter((_, i) => found.judged[i]!.status !== "refused") })}>go on without them</button>.
+                onClick={downloadRefused}>Download the refused lines</button>, mend them and send them again;
+              or <button type="button" className="link font-medium" onClick={() => setFound({ judged: found.judged.filter((j) => j.status !== "refused"), whole: false })}>go on without them</button>.
             </p>
           )}
           <div className="flex items-center gap-3 pt-3">
-            <Button look="main" disabled={refused > 0 || found.rows.length === 0 || writing !== null} onClick={() => void write()}>{writing ? "Writing …" : `Write all ${sayNumber(found.rows.length)} lines`}</Button>
-            {writing && <Button onClick={() => writing.abort()}>Stop</Button>}
+            <Button look="main" disabled={refused > 0 || found.judged.length === 0 || writing} onClick={write}>{writing ? "Writing …" : `Write all ${sayNumber(found.judged.length)} lines`}</Button>
+            {writing && <Button onClick={stopWriting}>Stop</Button>}
             {refused > 0 && <Segmented label="Show" value={show} options={[{ value: "refused", label: "Refused lines" }, { value: "all", label: "All lines" }]} onChange={setShow} />}
           </div>
           <Preview list={show === "refused" && refused > 0 ? found.judged.filter((j) => j.status === "refused") : found.judged} />

@@ -3,7 +3,7 @@ import type { Component } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { BookmarkPlus, FileInput, Plus, Tag, X } from "lucide-react";
-import { useDeferredValue, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
@@ -38,12 +38,13 @@ function Shelf({ all }: { all: readonly Component[] }) {
   const [labelling, setLabelling] = useState(false);
   const { views, keep, drop } = useViews();
   const words = useMemo(() => new Map(all.map((c) => [c, wordsOf(c)])), [all]);
-  const asked = useDeferredValue(search);
   const found = useMemo(() => {
-    const fits = searchOf(asked);
+    const fits = searchOf(search);
     return all.filter((c) => fits(c, words.get(c)!));
-  }, [all, words, asked]);
-  const add = (term: string) => setSearch((s) => (s.split(/\s+/).includes(term) ? s.split(/\s+/).filter((t) => t !== term).join(" ") : `${s} ${term}`.trim()));
+  }, [all, words, search]);
+  // The rows first; what is counted beside them may come a moment later.
+  const facets = useDeferredValue({ found, search });
+  const add = useCallback((term: string) => setSearch((s) => (s.split(/\s+/).includes(term) ? s.split(/\s+/).filter((t) => t !== term).join(" ") : `${s} ${term}`.trim())), []);
   const short = useMemo(() => all.filter(isShort).length, [all]);
   const low = useMemo(() => all.filter(isLow).length, [all]);
   return (
@@ -76,7 +77,7 @@ function Shelf({ all }: { all: readonly Component[] }) {
               <IconButton label="Keep this search" disabled={search.trim() === "" || views.some((v) => v.search === search.trim())} onClick={() => keep(search.trim().slice(0, 60), search.trim())}><BookmarkPlus size={17} /></IconButton>
             </div>
             <p id="find-hint" className="sr-only">Words of name, code, colour, size, kind. Numbers: {SEARCH_NUMBERS.join(", ")} with &lt; or &gt;. States: {SEARCH_STATES.join(", ")}. Arrow down goes to the list.</p>
-            <Facets found={found} search={search} onAdd={add} />
+            <Facets found={facets.found} search={facets.search} onAdd={add} />
             {views.length > 0 && (
               <p className="flex flex-wrap items-center gap-1 pt-1 text-sm">
                 <span className="mr-1 text-xs text-muted">Kept</span>
@@ -98,7 +99,7 @@ function Shelf({ all }: { all: readonly Component[] }) {
 }
 
 /** What is found, counted by kind, colour and state: each a word to add to the search. */
-function Facets({ found, search, onAdd }: { found: readonly Component[]; search: string; onAdd: (term: string) => void }) {
+const Facets = memo(function Facets({ found, search, onAdd }: { found: readonly Component[]; search: string; onAdd: (term: string) => void }) {
   const facets = useMemo(() => {
     const count = (of: (c: Component) => string | null | undefined) => {
       const n = new Map<string, number>();
@@ -130,7 +131,7 @@ function Facets({ found, search, onAdd }: { found: readonly Component[]; search:
       )}
     </div>
   );
-}
+});
 
 const ROW = 40;
 
