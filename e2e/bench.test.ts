@@ -161,7 +161,7 @@ test("a trial is written down, its differences shown, and its correction becomes
   await form.getByLabel("Used of c", { exact: true }).fill("27");
   await form.getByLabel("What was awkward").fill("The chips turn on the pin");
   await form.getByRole("button", { name: "Write it down" }).click();
-  const trial = page.getByTestId("trial");
+  const trial = page.getByTestId("trial").first();
   await expect(trial).toContainText("Wren");
   await expect(trial).toContainText("used 27");
   await expect(trial).toContainText("Minutes an item: none said becomes 35");

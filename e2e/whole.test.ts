@@ -76,7 +76,7 @@ test("a number opens to the places that make it, and a place leads to its row, l
 
   await parts.filter({ hasText: "Drop, row 1" }).getByRole("link").click();
   await expect(page.getByLabel("Name of the design")).toHaveValue("Glaze Drip Necklace");
-  await expect(page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Drop" })).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Drop", exact: true })).toHaveAttribute("aria-pressed", "true");
   await expect(page.locator(".cm-lit")).toHaveText("7b");
 
   // On the bench the same: from the count to its place.

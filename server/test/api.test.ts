@@ -92,6 +92,21 @@ describe("designs", () => {
     const answers = await Promise.all(Array.from({ length: 8 }, (_, i) => server.send("PUT", `/api/designs/${id}`, { revision: 1, reason: `${i}`, design })));
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409, 409, 409, 409, 409, 409]);
   });
+  test("a trial is kept with its design, and a design is put away and taken out again", async () => {
+    const id = randomUUID();
+    const { design } = example("dye-vat-swings");
+    await server.send("PUT", `/api/designs/${id}`, { revision: 0, reason: "", design });
+    const trial = { revision: 1, size: null, option: null, madeOn: "2027-02-10", minutes: 35, finished: null, used: { c: 27 }, note: "tight", verdict: "mend it" };
+    const trialId = randomUUID();
+    await server.send("PUT", `/api/designs/${id}/trials/${trialId}`, trial);
+    const again = await server.send<object[]>("PUT", `/api/designs/${id}/trials/${trialId}`, { ...trial, minutes: 40 });
+    expect(again.body).toMatchObject([{ id: trialId, minutes: 40, verdict: "mend it" }]);
+    await refused("PUT", `/api/designs/${id}/trials/${randomUUID()}`, { ...trial, revision: 9 }, 422);
+    expect((await refused("PUT", `/api/designs/${id}/trials/${randomUUID()}`, { ...trial, verdict: "superb" }, 422)).errors![0]!.pointer).toBe("/verdict");
+    expect((await server.send<DesignSummary>("PUT", `/api/designs/${id}/archived`, { archived: true })).body.archived).toBe(true);
+    expect((await server.send<DesignSummary[]>("GET", "/api/designs")).body.find((d) => d.id === id)).toMatchObject({ archived: true, lastUsed: null });
+    await refused("PUT", `/api/designs/${randomUUID()}/archived`, { archived: true }, 404);
+  });
   test("a design file comes out as it went in", async () => {
     const id = randomUUID();
     const { design } = example("press-bed-bracelet");

@@ -12,13 +12,15 @@ const root = fileURLToPath(new URL("../../", import.meta.url));
 export interface TestServer {
   db: Database;
   url: string;
+  databaseUrl: string;
   /** Sends JSON and answers status and parsed body. */
   send: <T = unknown>(method: string, path: string, body?: unknown) => Promise<{ status: number; body: T; headers: Headers }>;
   stop: () => Promise<void>;
 }
 
-/** A server of its own on a database of its own, in the test cluster that scripts/test.mjs starts. */
-export async function startServer({ demo = false } = {}): Promise<TestServer> {
+/** A server of its own on a database of its own, in the test cluster that scripts/test.mjs starts; or a second one on another's. */
+export async function startServer({ demo = false, beside }: { demo?: boolean; beside?: TestServer } = {}): Promise<TestServer> {
+  if (beside) return serve(beside.databaseUrl);
   const cluster = process.env.TEST_DATABASE_URL;
   if (!cluster) throw new Error("TEST_DATABASE_URL is not set: run these tests with npm run test:server.");
   const name = `test_${randomUUID().replaceAll("-", "")}`;
@@ -28,14 +30,23 @@ export async function startServer({ demo = false } = {}): Promise<TestServer> {
   await admin.end();
   const url = cluster.replace(/\/[^/]*$/, `/${name}`);
   await migrate(url, `${root}server/migrations`);
+  if (demo) {
+    const db = openDatabase(url);
+    await seedDemo(db, `${root}demo`);
+    await db.end();
+  }
+  return serve(url);
+}
+
+async function serve(url: string): Promise<TestServer> {
   const db = openDatabase(url);
-  if (demo) await seedDemo(db, `${root}demo`);
   const server: Server = createServer(makeApp(db, null));
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   return {
     db,
     url: base,
+    databaseUrl: url,
     async send<T>(method: string, path: string, body?: unknown) {
       const init = body === undefined ? {} : { headers: { "content-type": "application/json" }, body: typeof body === "string" ? body : JSON.stringify(body) };
       const res = await fetch(`${base}${path}`, { method, ...init });

@@ -230,3 +230,51 @@ describe("labels", () => {
     expect(answer.headers.get("content-type")).toBe("application/pdf");
   });
 });
+
+test("ten clients on two servers, keys sent twice, sessions cut off in their midst: the books agree and every acknowledged request counts once", async () => {
+  const second = await startServer({ beside: server });
+  const things = await Promise.all([0, 1, 2].map(() => add()));
+  const acknowledged = new Set<string>();
+  let [turn, cut] = [0, 0];
+  const client = async (c: number) => {
+    for (let i = 0; i < 25; i++) {
+      const n = turn++;
+      const entry = [{ kind: "received", quantity: 1 + (n % 40) }, { kind: "used", quantity: 1 + (n % 17) }, { kind: "counted", quantity: n % 60 }, { kind: "broken", quantity: 2, countFirst: true }][n % 4]!;
+      const body = { requestKey: randomUUID(), ...entry };
+      for (let again = 0; again < 2 || !acknowledged.has(body.requestKey); again++) {
+        const to = (c + again) % 2 === 0 ? server : second;
+        const { status } = await to.send("POST", `/api/components/${things[n % 3]}/stock`, body).catch(() => ({ status: 0 }));
+        if (status === 201) acknowledged.add(body.requestKey);
+        else if (status === 422) break;
+      }
+      // As a killed server looks to the database: its sessions end where they are.
+      if (n % 12 === 5) {
+        await server.db.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle' limit 2").catch(() => {});
+        cut++;
+      }
+    }
+  };
+  await Promise.all(Array.from({ length: 10 }, (_, c) => client(c)));
+  await second.stop();
+  expect(cut).toBeGreaterThan(10);
+  expect(acknowledged.size).toBeGreaterThan(100);
+  expect(await balancesThatDiffer(server.db)).toEqual([]);
+  const { rows } = await server.db.query<{ key: string }>(`select e.request_key as key from entries e where exists (select from movements m where m.entry_id = e.id and m.component_id = any($1))`, [things]);
+  expect(rows.map((r) => r.key).sort()).toEqual([...acknowledged].sort());
+  expect((await server.db.query("select from balances where quantity < 0")).rowCount).toBe(0);
+}, 60_000);
+
+test("a list of many changes comes in parts that together hold each once", async () => {
+  const { asOf } = (await server.send<ComponentList>("GET", "/api/components")).body;
+  const rows = Array.from({ length: 1203 }, (_, i) => ({ code: `MANY-${i}`, name: `Many ${i}` }));
+  expect((await server.send("POST", "/api/imports/components", { requestKey: randomUUID(), name: "many.csv", rows })).status).toBe(201);
+  const found: string[] = [];
+  let next: string | null | undefined = "";
+  while (next !== null) {
+    const { body }: { body: ComponentList } = await server.send<ComponentList>("GET", `/api/components?since=${asOf}${next ? `&after=${next}` : ""}`);
+    found.push(...body.components.map((c) => c.code));
+    next = body.next ?? null;
+  }
+  expect(new Set(found).size).toBe(found.length);
+  expect(found.filter((c) => c.startsWith("MANY-"))).toHaveLength(1203);
+});

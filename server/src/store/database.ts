@@ -26,15 +26,20 @@ export async function migrate(url: string, folder: string): Promise<number> {
 /** Runs `work` in one transaction: all of it or nothing. */
 export async function inTransaction<T>(db: Database, work: (session: pg.PoolClient) => Promise<T>): Promise<T> {
   const session = await db.connect();
+  // A connection that is cut while it is in use fails its query; without a listener it would end the whole process.
+  let lost = false;
+  const note = () => void (lost = true);
+  session.on("error", note);
   try {
     await session.query("begin");
     const result = await work(session);
     await session.query("commit");
     return result;
   } catch (error) {
-    await session.query("rollback").catch(() => {});
+    await session.query("rollback").catch(note);
     throw error;
   } finally {
-    session.release();
+    session.off("error", note);
+    session.release(lost);
   }
 }

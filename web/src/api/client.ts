@@ -28,6 +28,7 @@ export async function call<T>(method: "GET" | "PUT" | "POST" | "DELETE", path: s
     throw new Unreachable();
   }
   if (response.status === 204) return undefined as T;
+  if (response.status === 503) throw new Unreachable(); // the server is there, its database isn't
   const text = await response.text();
   let parsed: unknown;
   try {
