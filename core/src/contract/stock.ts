@@ -54,63 +54,55 @@ export const Offer = z.strictObject({
   /** The fewest packs that are sold. */
   minimum: z.int("Write a whole number.").min(1, "At least 1.").max(1e6).default(1),
   leadDays: z.int("Write a whole number.").min(0).max(730, "At most 730 days.").nullish(),
+}).superRefine((offer, ctx) => {
+  if (offer.unit === "piece" && !Number.isInteger(offer.amount)) ctx.addIssue({ code: "custom", path: ["amount"], message: "A pack of pieces holds a whole number." });
+  const froms = offer.steps.map((s) => s.from);
+  if (froms.some((from, j) => j > 0 && from <= froms[j - 1]!)) ctx.addIssue({ code: "custom", path: ["steps"], message: "Write price steps from few packs to many." });
 });
 export type Offer = z.infer<typeof Offer>;
 
-export const ComponentInput = z
-  .strictObject({
-    code: z
-      .string()
-      .trim()
-      .min(1, "Give it a code.")
-      .max(40, "A code has at most 40 characters.")
-      .regex(/^[\p{L}\p{N}._/-]+$/u, "A code is letters, digits and . _ / - without spaces."),
-    name: Name,
-    kind: z.enum(COMPONENT_KINDS as [(typeof COMPONENT_KINDS)[number]]),
-    form: z.enum(FORMS).nullish(),
-    colour: Colour,
-    finish: z.enum(FINISHES),
-    transparency: z.enum(TRANSPARENCIES).nullish(),
-    material: z.enum(MATERIALS).nullish(),
-    metal: z.enum(METALS).nullish(),
-    baseUnit: z.enum(BASE_UNITS),
-    /** As the trade says it: 11/0, 6 mm, 20 ga. */
-    size: z.string().trim().max(20, "At most 20 characters.").nullish(),
-    alongMm: Millimetres.nullish(),
-    acrossMm: Millimetres.nullish(),
-    holeMm: Millimetres.nullish(),
-    linkMm: Millimetres.nullish(),
-    coilMm: Millimetres.nullish(),
-    /** Of the wire, thread or cord itself. */
-    diameterMm: Millimetres.nullish(),
-    /** Of a pin, an end or a needle. */
-    lengthMm: Millimetres.nullish(),
-    /** Clear inner width of a ring, a cap, a cone or an end. */
-    innerMm: Millimetres.nullish(),
-    breakKg: More.nullish(),
-    holes: z.int("Write a whole number.").min(1).max(50).nullish(),
-    /** Pieces a gram, and the standard uncertainty of that. */
-    perGram: z.number().positive("More than 0.").max(100_000, "At most 100,000.").nullish(),
-    perGramU: z.number().min(0).max(100_000).nullish(),
-    /** A piece, measured. */
-    massG: z.number().positive("More than 0.").max(100_000).nullish(),
-    /** Order again when what is free comes down to this, in the base unit. */
-    reorderAt: Quantity.nullish(),
-    cautions: z.array(z.enum(CAUTIONS)).max(CAUTIONS.length).default([]),
-    notes: z.string().max(4000, "At most 4,000 characters.").default(""),
-    offers: z.array(Offer).max(20, "At most 20 offers.").default([]),
-  })
-  .superRefine((c, ctx) => {
-    c.offers.forEach((offer, i) => {
-      if (offer.unit === "piece" && !Number.isInteger(offer.amount)) {
-        ctx.addIssue({ code: "custom", path: ["offers", i, "amount"], message: "A pack of pieces holds a whole number." });
-      }
-      const froms = offer.steps.map((s) => s.from);
-      if (froms.some((from, j) => j > 0 && from <= froms[j - 1]!)) {
-        ctx.addIssue({ code: "custom", path: ["offers", i, "steps"], message: "Write price steps from few packs to many." });
-      }
-    });
-  });
+export const ComponentInput = z.strictObject({
+  code: z
+    .string()
+    .trim()
+    .min(1, "Give it a code.")
+    .max(40, "A code has at most 40 characters.")
+    .regex(/^[\p{L}\p{N}._/-]+$/u, "A code is letters, digits and . _ / - without spaces."),
+  name: Name,
+  kind: z.enum(COMPONENT_KINDS as [(typeof COMPONENT_KINDS)[number]]),
+  form: z.enum(FORMS).nullish(),
+  colour: Colour,
+  finish: z.enum(FINISHES),
+  transparency: z.enum(TRANSPARENCIES).nullish(),
+  material: z.enum(MATERIALS).nullish(),
+  metal: z.enum(METALS).nullish(),
+  baseUnit: z.enum(BASE_UNITS),
+  /** As the trade says it: 11/0, 6 mm, 20 ga. */
+  size: z.string().trim().max(20, "At most 20 characters.").nullish(),
+  alongMm: Millimetres.nullish(),
+  acrossMm: Millimetres.nullish(),
+  holeMm: Millimetres.nullish(),
+  linkMm: Millimetres.nullish(),
+  coilMm: Millimetres.nullish(),
+  /** Of the wire, thread or cord itself. */
+  diameterMm: Millimetres.nullish(),
+  /** Of a pin, an end or a needle. */
+  lengthMm: Millimetres.nullish(),
+  /** Clear inner width of a ring, a cap, a cone or an end. */
+  innerMm: Millimetres.nullish(),
+  breakKg: More.nullish(),
+  holes: z.int("Write a whole number.").min(1).max(50).nullish(),
+  /** Pieces a gram, and the standard uncertainty of that. */
+  perGram: z.number().positive("More than 0.").max(100_000, "At most 100,000.").nullish(),
+  perGramU: z.number().min(0).max(100_000).nullish(),
+  /** A piece, measured. */
+  massG: z.number().positive("More than 0.").max(100_000).nullish(),
+  /** Order again when what is free comes down to this, in the base unit. */
+  reorderAt: Quantity.nullish(),
+  cautions: z.array(z.enum(CAUTIONS)).max(CAUTIONS.length).default([]),
+  notes: z.string().max(4000, "At most 4,000 characters.").default(""),
+  offers: z.array(Offer).max(20, "At most 20 offers.").default([]),
+});
 export type ComponentInput = z.infer<typeof ComponentInput>;
 
 /** What is known of a component's stock, in its base unit. */

@@ -69,7 +69,9 @@ export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${compon
 export function post(held: Map<string, Held>, totals: Map<string, Total>, moves: readonly Move[]): { moved: Moved[]; faults: StockFault[] } {
   const moved: Moved[] = [];
   const faults: StockFault[] = [];
-  moves.forEach((move, i) => {
+  moves.forEach((asked, i) => {
+    // A length read from feet is no longer or shorter than the same one read from millimetres.
+    const move = { ...asked, stretchMm: grid(asked.stretchMm) };
     const total = totals.get(move.component);
     if (!total) return void faults.push({ move: i, message: "There is no such component.", holds: 0 });
     const key = spotKey(move);

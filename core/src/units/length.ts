@@ -2,7 +2,7 @@
 export const MM_PER_INCH = 25.4;
 
 const MM_PER: Record<string, number> = {
-  mm: 1, cm: 10, m: 1000, in: MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "”": MM_PER_INCH, ft: 12 * MM_PER_INCH,
+  mm: 1, cm: 10, m: 1000, in: MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "”": MM_PER_INCH, ft: 304.8,
 };
 const VULGAR: Record<string, string> = { "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8" };
 const WRITTEN = /^(?:(\d+)[ -]+)?(\d+)\/(\d+)\s*(\D*)$|^(\d+(?:[.,]\d*)?|[.,]\d+)\s*(\D*)$/;

@@ -1,0 +1,147 @@
+import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
+import { Refused, Unreachable } from "../src/api/client.ts";
+import { differences, isChanged, makeDraft } from "../src/app/draft.ts";
+
+/** The browser's store, as far as drafts use it. */
+class Store {
+  private readonly kept = new Map<string, string>();
+  full = false;
+  getItem = (key: string) => this.kept.get(key) ?? null;
+  setItem = (key: string, value: string) => {
+    if (this.full) throw new Error("quota");
+    this.kept.set(key, value);
+  };
+  removeItem = (key: string) => void this.kept.delete(key);
+}
+let store: Store;
+beforeEach(() => {
+  store = new Store();
+  vi.stubGlobal("localStorage", store);
+  vi.useFakeTimers({ toFake: ["Date"], now: 1000 });
+});
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.useRealTimers();
+});
+
+interface Doc { name: string; rows: string[] }
+const DOC: Doc = { name: "Collar", rows: ["3A"] };
+type Send = (doc: Doc, version: number) => Promise<{ doc: Doc; version: number }>;
+const draft = (send: Send = async (doc, version) => ({ doc, version: version + 1 }), version = 4, doc = DOC) =>
+  makeDraft<Doc>({ name: "design/1", doc, version, send, readCurrent: (current) => current as { doc: Doc; version: number } | null });
+const conflict = (current: unknown) => new Refused({ type: "about:blank", title: "", status: 409, detail: "changed elsewhere", current });
+
+describe("a draft", () => {
+  test("is kept in the browser until the server has it, and survives a reload", async () => {
+    const one = draft();
+    one.getState().edit((d) => ({ ...d, name: "Collar, wider" }));
+    expect(isChanged(one.getState())).toBe(true);
+    const reloaded = draft();
+    expect(reloaded.getState().doc.name).toBe("Collar, wider");
+    expect(await reloaded.getState().save()).toBe(true);
+    expect(reloaded.getState()).toMatchObject({ version: 5, saving: "idle", base: { name: "Collar, wider" } });
+    expect(store.getItem("jar-count/draft/design/1")).toBeNull();
+    expect(isChanged(draft(undefined, 5, reloaded.getState().doc).getState())).toBe(false);
+  });
+  test("typed letters in one place are undone together, what came later apart", () => {
+    const one = draft();
+    const { edit } = one.getState();
+    const history = () => one.temporal.getState();
+    for (const [i, text] of ["3A ", "3A 2", "3A 2B"].entries()) {
+      vi.setSystemTime(1000 + i * 100);
+      edit((d) => ({ ...d, rows: [text] }), "rows");
+    }
+    vi.setSystemTime(5000);
+    edit((d) => ({ ...d, rows: ["3A 2B s"] }), "rows");
+    history().undo();
+    expect(one.getState().doc.rows).toEqual(["3A 2B"]);
+    history().undo();
+    expect(one.getState().doc).toEqual(DOC);
+    history().redo();
+    expect(one.getState().doc.rows).toEqual(["3A 2B"]);
+  });
+  test("somebody saved first: nothing is overwritten, and either of the two can go on", async () => {
+    const theirs = { doc: { ...DOC, name: "Theirs" }, version: 7 };
+    let refuse = true;
+    const sent: number[] = [];
+    const one = draft(async (doc, version) => {
+      sent.push(version);
+      if (refuse) throw conflict(theirs);
+      return { doc, version: version + 1 };
+    });
+    one.getState().edit((d) => ({ ...d, name: "Mine" }));
+    expect(await one.getState().save()).toBe(false);
+    expect(one.getState()).toMatchObject({ doc: { name: "Mine" }, theirs });
+    refuse = false;
+    expect(await one.getState().keepMine()).toBe(true);
+    expect(sent).toEqual([4, 7]);
+    expect(one.getState()).toMatchObject({ version: 8, theirs: null, base: { name: "Mine" } });
+
+    const two = draft(async () => { throw conflict(theirs); });
+    two.getState().edit((d) => ({ ...d, name: "Mine" }));
+    await two.getState().save();
+    two.getState().takeTheirs();
+    expect(two.getState()).toMatchObject({ doc: { name: "Theirs" }, version: 7, theirs: null });
+    expect(isChanged(two.getState())).toBe(false);
+  });
+  test("a draft of an older version, opened after somebody saved, is shown beside theirs", () => {
+    draft().getState().edit((d) => ({ ...d, name: "Mine" }));
+    const later = draft(undefined, 6, { ...DOC, name: "Theirs" });
+    expect(later.getState()).toMatchObject({ doc: { name: "Mine" }, version: 4, theirs: { doc: { name: "Theirs" }, version: 6 } });
+  });
+  test("a newer state is followed at once where nothing was typed, and told of where something was", () => {
+    const one = draft();
+    one.getState().follow({ ...DOC, name: "Newer" }, 5);
+    expect(one.getState()).toMatchObject({ doc: { name: "Newer" }, version: 5, theirs: null });
+    one.getState().follow({ ...DOC, name: "Older" }, 3);
+    expect(one.getState().doc.name).toBe("Newer");
+    one.getState().edit((d) => ({ ...d, name: "Mine" }));
+    one.getState().follow({ ...DOC, name: "Newest" }, 6);
+    expect(one.getState()).toMatchObject({ doc: { name: "Mine" }, theirs: { version: 6 } });
+  });
+  test("a lost connection and a refusal lose nothing; what is typed while it is being saved stays", async () => {
+    const away = draft(async () => { throw new Unreachable(); });
+    away.getState().edit((d) => ({ ...d, name: "Mine" }));
+    expect(await away.getState().save()).toBe(false);
+    expect(away.getState()).toMatchObject({ saving: "away", doc: { name: "Mine" } });
+
+    const refused = draft(async () => { throw new Refused({ type: "about:blank", title: "", status: 422, detail: "Give it a name." }); });
+    refused.getState().edit((d) => ({ ...d, name: "" }));
+    await refused.getState().save();
+    expect(refused.getState()).toMatchObject({ saving: "refused", refusal: { detail: "Give it a name." } });
+    refused.getState().edit((d) => ({ ...d, name: "x" }));
+    expect(refused.getState().refusal).toBeNull();
+
+    let answer!: (saved: { doc: Doc; version: number }) => void;
+    const slow = draft((doc) => new Promise((resolve) => (answer = () => resolve({ doc, version: 5 }))));
+    slow.getState().edit((d) => ({ ...d, name: "First" }));
+    const saving = slow.getState().save();
+    slow.getState().edit((d) => ({ ...d, name: "Second" }));
+    expect(await slow.getState().save()).toBe(false); // one at a time
+    answer({ doc: DOC, version: 5 });
+    await saving;
+    expect(slow.getState()).toMatchObject({ doc: { name: "Second" }, base: { name: "First" }, version: 5 });
+    expect(isChanged(slow.getState())).toBe(true);
+  });
+  test("a browser without room keeps the draft in memory", () => {
+    store.full = true;
+    const one = draft();
+    one.getState().edit((d) => ({ ...d, name: "Mine" }));
+    expect(one.getState().doc.name).toBe("Mine");
+  });
+  test("what was kept and can't be read is left alone", () => {
+    store.setItem("jar-count/draft/design/1", "{ broken");
+    expect(draft().getState().doc).toEqual(DOC);
+  });
+});
+
+test("where two versions differ is told place by place, by names and not by numbers", () => {
+  const mine = { name: "A", key: [{ key: "s", name: "seed", alongMm: 1.4 }], parts: [{ name: "Band", steps: "3A" }] };
+  const theirs = { name: "A", key: [{ key: "s", name: "seed", alongMm: 1.5 }], parts: [{ name: "Band", steps: "4A" }, { name: "Drop" }] };
+  expect(differences(mine, theirs)).toEqual([
+    { path: "key › seed › alongMm", mine: "1.4", theirs: "1.5" },
+    { path: "parts › Band › steps", mine: "3A", theirs: "4A" },
+    { path: "parts › Drop", mine: "none", theirs: '{"name":"Drop"}' },
+  ]);
+  expect(differences(mine, mine)).toEqual([]);
+});
