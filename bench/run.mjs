@@ -112,7 +112,7 @@ async function typing() {
   };
   await press(20);
   await browser.startTracing(page, { categories: ["devtools.timeline", "disabled-by-default-devtools.timeline"] });
-  await press(60);
+  await press(160);
   const { traceEvents } = JSON.parse((await browser.stopTracing()).toString());
 
   // Choosing by dragging over the beads, and zooming: each step to its paint.

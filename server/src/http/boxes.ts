@@ -2,12 +2,13 @@ import { billAsCsv, billOf } from "@jar-count/core/bom";
 import { type BoxDetail, SaveBox } from "@jar-count/core/contract";
 import { costOf } from "@jar-count/core/cost";
 import { Router } from "express";
-import { deleteBox, findBox, listBoxes, lockBox, putBox } from "../store/boxes.ts";
+import { deleteBox, findBox, listBoxes, lockBox, putBox, tagOfBox } from "../store/boxes.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { pinnedDesigns } from "../store/designs.ts";
 import { notFound, stale } from "../refusal.ts";
 import { read, readId } from "./problem.ts";
+import { heldList } from "./unchanged.ts";
 
 export function boxRoutes(db: Database): Router {
   const routes = Router();
@@ -16,9 +17,7 @@ export function boxRoutes(db: Database): Router {
     res.json(await listBoxes(db));
   });
 
-  routes.get("/:id", async (req, res) => {
-    res.json(await detail(db, readId(req.params.id)));
-  });
+  routes.get("/:id", heldList((req) => tagOfBox(db, readId(req.params.id)), (req) => detail(db, readId(req.params.id))));
 
   routes.get("/:id/bill.csv", async (req, res) => {
     const found = await detail(db, readId(req.params.id));

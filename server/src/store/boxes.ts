@@ -84,6 +84,17 @@ async function keep(db: Session, table: string, boxId: string, shape: string, co
   if (rowCount !== rows.length) throw Object.assign(new Error(`an id of ${table} belongs to another box`), { code: "23505" });
 }
 
+/** Changes with the box, with a newer revision of any design, and with any stock or component: all that its page shows. */
+export async function tagOfBox(db: Session, id: string): Promise<string> {
+  const { rows } = await db.query<{ tag: string }>({
+    name: "tag of a box",
+    text: `select w.made || '.' || coalesce((select version from boxes where id = $1), 0) || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
+       || (select count(*) || '.' || coalesce(sum(changed::text::numeric), 0) from component_totals) as tag from workshop w`,
+    values: [id],
+  });
+  return rows[0]!.tag;
+}
+
 export async function deleteBox(db: Session, id: string): Promise<void> {
   await db.query(`delete from boxes where id = $1`, [id]);
 }

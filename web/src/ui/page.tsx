@@ -12,7 +12,7 @@ export function Page({ title, tally, children }: { title: string; tally?: ReactN
     document.title = `${title} · Jar Count`;
   }, [title]);
   return (
-    <div className={`grid min-h-full flex-1 ${tally ? "lg:grid-cols-[minmax(0,1fr)_264px]" : ""}`}>
+    <div className={`grid min-h-full flex-1 grid-cols-[minmax(0,1fr)] ${tally ? "lg:grid-cols-[minmax(0,1fr)_264px]" : ""}`}>
       <main className="min-w-0 bg-paper pb-16">{children}</main>
       {tally && (
         <aside aria-label="Tally" className="border-t border-rule px-5 py-6 lg:border-t-0 lg:border-l">

@@ -61,7 +61,7 @@ function KnownJar({ id }: { id: string }) {
       </header>
       <Numbers detail={found.data} />
       <StockForm key={`stock-${component.id}`} detail={found.data} />
-      <div className="grid gap-x-10 md:grid-cols-2">
+      <div className="grid grid-cols-1 gap-x-10 md:grid-cols-2">
         <Where detail={found.data} />
         <SetAside detail={found.data} />
       </div>
