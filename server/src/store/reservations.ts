@@ -6,7 +6,7 @@ const SELECT = `select r.id, r.component_id as component, r.purpose, r.quantity:
 
 /** What is set aside now: of one component, or all of it. */
 export async function listReservations(db: Session, component: string | null = null): Promise<Reservation[]> {
-  const { rows } = await db.query<Reservation>(`${SELECT} and ($1::uuid is null or r.component_id = $1) order by r.made_at, r.id`, [component]);
+  const { rows } = await db.query<Reservation>(`${SELECT} and ($1::uuid is null or r.component_id = $1) order by date_trunc('second', r.made_at), r.id`, [component]);
   return rows;
 }
 

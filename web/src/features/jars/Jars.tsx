@@ -158,9 +158,9 @@ function Rows({ list }: { list: Component[] }) {
         <span role="columnheader" className="hidden sm:block">Code</span>
         <span role="columnheader" className="text-right">free</span>
         <span role="columnheader"><span className="sr-only">Level</span></span>
-        <span role="columnheader" className="hidden text-right md:block">on hand</span>
-        <span role="columnheader" className="hidden text-right md:block">spoken for</span>
-        <span role="columnheader" className="hidden text-right md:block">on the way</span>
+        <span role="columnheader" className="hidden text-right lg:block">on hand</span>
+        <span role="columnheader" className="hidden text-right lg:block">spoken for</span>
+        <span role="columnheader" className="hidden text-right lg:block">on the way</span>
       </div>
       <div ref={frame} role="rowgroup" tabIndex={0} aria-label="List of components" className="max-h-[calc(100vh-230px)] min-h-40 overflow-y-auto">
         <div style={{ height: virtual.getTotalSize() }} className="relative">
@@ -179,9 +179,9 @@ function Rows({ list }: { list: Component[] }) {
                   <JarGauge stock={c} />
                   {isLow(c) && <span className="sr-only">to order again</span>}
                 </span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted md:block">{say(c.onHand, c.baseUnit)}</span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted md:block">{c.spokenFor > 0 ? say(c.spokenFor, c.baseUnit) : ""}</span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted md:block">{c.onTheWay > 0 ? say(c.onTheWay, c.baseUnit) : ""}</span>
+                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">{say(c.onHand, c.baseUnit)}</span>
+                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">{c.spokenFor > 0 ? say(c.spokenFor, c.baseUnit) : ""}</span>
+                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">{c.onTheWay > 0 ? say(c.onTheWay, c.baseUnit) : ""}</span>
               </div>
             );
           })}
@@ -191,4 +191,4 @@ function Rows({ list }: { list: Component[] }) {
   );
 }
 
-const COLUMNS = "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] md:grid-cols-[minmax(0,1fr)_96px_130px_28px_96px_96px_96px]";
+const COLUMNS = "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_96px_96px_96px]";
