@@ -2,7 +2,7 @@ import Big from "big.js";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { StockEntry } from "../src/contract/index.ts";
-import { cutFrom, onePieceOf } from "../src/cut/index.ts";
+import { cutFrom, howManyOf } from "../src/cut/index.ts";
 import { type Held, type Move, movesOf, post, shareCharge, spotKey, type Total, unitValue } from "../src/stock/index.ts";
 
 const book = (totals: Partial<Total>[] = [{}], held: Partial<Held>[] = []) => ({
@@ -94,9 +94,9 @@ describe("what an entry moves", () => {
 describe("cuts", () => {
   test("a sum of offcuts is no piece", () => {
     const offcuts = [{ mm: 50, count: 10 }];
-    expect(onePieceOf(offcuts, 400)).toBe(false);
+    expect(howManyOf(offcuts, 400)).toBe(0);
     expect(cutFrom(offcuts, [{ mm: 400, count: 1 }]).missing).toEqual([{ mm: 400, count: 1 }]);
-    expect(onePieceOf([...offcuts, { mm: 400, count: 1 }], 400)).toBe(true);
+    expect(howManyOf([...offcuts, { mm: 400, count: 1 }, { mm: 1250, count: 2 }], 400)).toBe(7);
   });
   test("laws: no length appears or is lost, and what is missing truly fits nowhere that is left", () => {
     const list = fc.array(fc.record({ mm: fc.integer({ min: 1, max: 1000 }), count: fc.integer({ min: 1, max: 9 }) }), { maxLength: 8 });

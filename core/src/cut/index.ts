@@ -1,2 +1,2 @@
 /** Pieces of wire, cord and chain: what can be cut from which. */
-export { cutFrom, onePieceOf, type Stretch } from "./stretches.ts";
+export { cutFrom, howManyOf, type Stretch } from "./stretches.ts";

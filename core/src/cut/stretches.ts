@@ -50,5 +50,5 @@ export function cutFrom(stretches: readonly Stretch[], cuts: readonly Stretch[])
   }
 }
 
-/** Whether there is one piece of at least a length. */
-export const onePieceOf = (stretches: readonly Stretch[], mm: number) => stretches.some((s) => s.count > 0 && s.mm + WITHIN_MM >= mm);
+/** How many pieces of one length can be cut from what is there: 0 where no single piece is long enough. */
+export const howManyOf = (stretches: readonly Stretch[], mm: number) => stretches.reduce((n, s) => n + s.count * Math.floor((s.mm + WITHIN_MM) / mm), 0);

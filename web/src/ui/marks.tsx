@@ -18,12 +18,6 @@ export function useSayQuantity() {
   return useCallback((n: number, of: Unit) => (of === "piece" ? sayNumber(n, 0) : of === "g" ? `${sayNumber(n, n < 10 ? 2 : 1)} g` : sayRun(n, unit)), [unit]);
 }
 
-/** Never a bare number: a count with its unit, as people say it. */
-export function Quantity({ n, of, strong }: { n: number; of: Unit; strong?: boolean }) {
-  const say = useSayQuantity();
-  return <span className={strong ? "font-semibold" : undefined}>{say(n, of)}</span>;
-}
-
 /** So much short: told by the filled triangle and the words, not by colour alone. */
 export function Short({ children }: { children: React.ReactNode }) {
   return (

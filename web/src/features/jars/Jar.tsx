@@ -1,5 +1,6 @@
 import { CAUTION_WORDS, freeOf, isLow, isShort, pieceMass } from "@jar-count/core/component";
 import { replacementCost, worthOf } from "@jar-count/core/cost";
+import { howManyOf } from "@jar-count/core/cut";
 import type { ComponentDetail } from "@jar-count/core/contract";
 import { sayRun } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
@@ -176,7 +177,7 @@ function Where({ detail }: { detail: ComponentDetail }) {
   const [asked, setAsked] = useState<number | null>(null);
   const shown = balances.filter((b) => b.quantity > 0 || balances.length === 1);
   if (shown.length === 0) return null;
-  const enough = asked === null ? 0 : shown.filter((b) => (b.stretchMm ?? 0) + 0.001 >= asked).reduce((n, b) => n + b.quantity * Math.floor(((b.stretchMm ?? 0) + 0.001) / asked), 0);
+  const enough = asked === null ? 0 : howManyOf(shown.map((b) => ({ mm: b.stretchMm ?? 0, count: b.quantity })), asked);
   return (
     <section className="px-6 pt-6" aria-label="Where it stands">
       <h2 className="mb-1">Where it stands</h2>
