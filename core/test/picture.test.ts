@@ -131,3 +131,12 @@ test("a sub-assembly that holds itself many times is not followed down for ever"
   expect(counting.answer.problems.some((p) => p.message.includes("in a circle"))).toBe(true);
   expect(layOut(counting, counting.parts[1]!, appearancesOf(design.key)).marks.length).toBeLessThanOrEqual(5000);
 });
+
+test("memory wire is drawn in its turns, each as wide as a coil is round", () => {
+  const collar = Design.parse(JSON.parse(readFileSync(new URL("comb-and-cell-collar.json", folder), "utf8")).design);
+  const counting = countWhole(collar);
+  const { coils, right, left } = layOut(counting, counting.parts.find((p) => p.part.id === "back")!, appearancesOf(collar.key));
+  // 1.5 coils of 300 mm: a whole turn and half a one, 300 ÷ π across.
+  expect(coils.map((c) => c.share)).toEqual([1, 0.5]);
+  expect(right - left).toBeCloseTo(300 / Math.PI, 6);
+});

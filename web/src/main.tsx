@@ -4,12 +4,13 @@ import "@fontsource/sometype-mono/700.css";
 import "@fontsource/young-serif";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { plainMessage } from "@jar-count/core/contract";
 import { config } from "zod";
 import { App } from "./app/App.tsx";
 import "./index.css";
 
 // The page may not make code out of text (content security policy), so schemas are read without doing so.
-config({ jitless: true });
+config({ jitless: true, customError: plainMessage });
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

@@ -3,3 +3,4 @@ export * from "./design.ts";
 export * from "./stock.ts";
 export * from "./box.ts";
 export * from "./archive.ts";
+export { plainMessage } from "./messages.ts";

@@ -30,9 +30,20 @@ export interface ChainLink {
   lengthMm: number;
 }
 
+/** One turn of memory wire, seen a little from above: an ellipse, or the part of one that the last turn makes. */
+export interface CoilTurn {
+  x: number;
+  y: number;
+  rx: number;
+  ry: number;
+  /** How much of a whole turn, 0 to 1. */
+  share: number;
+}
+
 export interface Picture {
   marks: Mark[];
   links: ChainLink[];
+  coils: CoilTurn[];
   /** Strand threads to draw under the beads, as straight lines. */
   threads: { x1: number; y1: number; x2: number; y2: number }[];
   strandMm: number;
@@ -90,7 +101,33 @@ function layStrip(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<str
   for (const mark of picture.marks) layout.include(mark);
   for (const link of picture.links) layout.stretch(link.x - link.lengthMm / 2, link.y - 2, link.x + link.lengthMm / 2, link.y + 2);
   layout.stretch(0, 0, end, 0);
+  layCoils(layout, part);
   return picture;
+}
+
+/** How much lower each turn of a coil is drawn than the one before it, and how flat it is seen: a schematic. */
+const [COIL_STEP_MM, COIL_FLAT] = [2.5, 0.35];
+const MOST_TURNS = 60;
+
+/** Memory wire that the part takes, in its turns and at its size, below whatever is strung. */
+function layCoils(layout: Layout, { part }: StrungPartOf) {
+  const { picture, counting } = layout;
+  const below = picture.bottom > picture.top ? picture.bottom + 4 : 0;
+  let left = 0;
+  for (const cut of part.cuts ?? []) {
+    const role = counting.roles.get(cut.key);
+    if (cut.coils == null || role?.type !== "stringing" || !role.coilMm) continue;
+    const rx = role.coilMm / (2 * Math.PI);
+    const ry = COIL_FLAT * rx;
+    for (let n = 0; n < Math.min(cut.count, 6); n++) {
+      for (let turn = 0; turn < Math.min(Math.ceil(cut.coils), MOST_TURNS); turn++) {
+        const y = below + ry + turn * COIL_STEP_MM;
+        picture.coils.push({ x: left + rx, y, rx, ry, share: Math.min(1, cut.coils - turn) });
+        layout.stretch(left, y - ry, left + 2 * rx, y + ry);
+      }
+      left += 2 * rx + 6;
+    }
+  }
 }
 
 /** Strands of a loose braid swing from lane to lane, one after the other: a schematic. */
@@ -117,6 +154,7 @@ function pair(picture: Picture) {
   const over = (x: number) => 2 * axis - x;
   picture.marks.push(...picture.marks.map((m): Mark => ({ ...m, x: over(m.x), turn: -m.turn, flipped: !m.flipped })));
   picture.links.push(...picture.links.map((l) => ({ ...l, x: over(l.x) })));
+  picture.coils.push(...picture.coils.map((c) => ({ ...c, x: over(c.x) })));
   picture.threads.push(...picture.threads.map((t) => ({ x1: over(t.x1), y1: t.y1, x2: over(t.x2), y2: t.y2 })));
   picture.right = over(picture.left);
 }
@@ -134,7 +172,7 @@ interface Spot {
 
 export class Layout {
   readonly picture: Picture = {
-    marks: [], links: [], threads: [], form: "strip", path: [], strandMm: 0, left: 0, right: 0, top: 0, bottom: 0, leftOut: 0,
+    marks: [], links: [], coils: [], threads: [], form: "strip", path: [], strandMm: 0, left: 0, right: 0, top: 0, bottom: 0, leftOut: 0,
   };
   across = 2;
   lanes = 1;

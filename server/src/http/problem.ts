@@ -1,7 +1,9 @@
 import type { ErrorRequestHandler } from "express";
-import type { ErrorBody } from "@jar-count/core/contract";
+import { type ErrorBody, plainMessage } from "@jar-count/core/contract";
 import { z } from "zod";
 import { notFound, Refusal, wrongAt } from "../refusal.ts";
+
+z.config({ customError: plainMessage });
 
 /** Reads a body by its contract, or refuses it whole with a message for each place. */
 export function read<T>(schema: z.ZodType<T>, body: unknown): T {

@@ -201,6 +201,11 @@ function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, inks, scale, 
     ctx.ellipse(link.x, link.y, link.lengthMm * 0.6, link.lengthMm * 0.3, 0, 0, 2 * Math.PI);
     ctx.stroke();
   }
+  for (const coil of picture.coils) {
+    ctx.beginPath();
+    ctx.ellipse(coil.x, coil.y, coil.rx, coil.ry, 0, 0, 2 * Math.PI * coil.share);
+    ctx.stroke();
+  }
   for (const mark of picture.marks) {
     if (mark.x < left - 20 || mark.x > right + 20) continue;
     const look = looks.get(mark.drawn);
