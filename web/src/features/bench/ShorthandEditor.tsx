@@ -5,7 +5,7 @@ import { defaultKeymap } from "@codemirror/commands";
 import { bracketMatching, HighlightStyle, LanguageSupport, LRLanguage, syntaxHighlighting, syntaxTree } from "@codemirror/language";
 import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
 import { Annotation, Compartment, EditorState, StateEffect, StateField, type Text } from "@codemirror/state";
-import { Decoration, type DecorationSet, drawSelection, EditorView, keymap, lineNumbers, placeholder } from "@codemirror/view";
+import { Decoration, type DecorationSet, EditorView, keymap, lineNumbers, placeholder } from "@codemirror/view";
 import { styleTags, tags } from "@lezer/highlight";
 import { useEffect, useRef } from "react";
 import type { Lit } from "../../ui/StrandPicture.tsx";
@@ -59,8 +59,7 @@ const theme = EditorView.theme({
   ".cm-gutters, .cm-placeholder": { fontWeight: "400" },
   ".cm-content": { fontWeight: "700", padding: "10px 0", caretColor: "var(--ink)" },
   ".cm-gutters": { backgroundColor: "transparent", border: "none", color: "var(--muted)", paddingLeft: "6px" },
-  ".cm-cursor": { borderLeftColor: "var(--ink)", borderLeftWidth: "2px" },
-  "&.cm-focused > .cm-scroller > .cm-selectionLayer .cm-selectionBackground, .cm-selectionBackground": { backgroundColor: "color-mix(in oklab, var(--action) 25%, transparent)" },
+  ".cm-content ::selection": { backgroundColor: "color-mix(in oklab, var(--action) 25%, transparent)" },
   ".cm-lit": { backgroundColor: "color-mix(in oklab, var(--action) 22%, transparent)", borderRadius: "3px" },
   ".cm-tooltip": { backgroundColor: "var(--paper)", color: "var(--ink)", border: "1px solid var(--edge)", borderRadius: "6px" },
   ".cm-tooltip.cm-tooltip-autocomplete > ul": { fontFamily: "inherit" },
@@ -140,7 +139,6 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
           new LanguageSupport(language),
           syntaxHighlighting(look),
           lineNumbers(),
-          drawSelection(),
           bracketMatching(),
           closeBrackets(),
           // Enter always ends the row: what is offered is taken with Tab.
