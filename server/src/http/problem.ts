@@ -57,7 +57,7 @@ function refusalOf(error: Error & BodyFault & DatabaseFault): Pick<Refusal, "sta
     return { status: 422, title: "Not as agreed", detail: "This names something that is not here, or an id that is taken. Load the page again and repeat the change.", more: {} };
   }
   // 57P… and 08…: the database is stopping, starting or cut off. Nothing was written, and the same can be sent again.
-  if (/^(57P|08|ECONN)/.test(error.code ?? "") || /connection terminated|timeout exceeded when trying to connect/i.test(error.message)) {
+  if (/^(57P|08|ECONN)/.test(error.code ?? "") || /connection terminated|not queryable|timeout exceeded when trying to connect/i.test(error.message)) {
     return { status: 503, title: "Away for a moment", detail: "The database can't be reached just now. Nothing was saved; it is tried again.", more: {} };
   }
   console.error(error);
