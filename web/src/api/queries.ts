@@ -35,6 +35,8 @@ let listed: ComponentList | null = null;
 /** Every component. Once they are here, only those that changed since are asked for. */
 export const componentsQuery = queryOptions({
   queryKey: ["components"],
+  // What did not change stays the same object already: comparing thousands of them deeply would hold the page up.
+  structuralSharing: false,
   queryFn: async (): Promise<Component[]> => {
     if (!listed) return (listed = await call<ComponentList>("GET", "/components")).components;
     // In parts, so that many changes at once, as after a large table, never hold the page up.
