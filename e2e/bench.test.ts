@@ -157,19 +157,19 @@ test("a trial is written down, its differences shown, and its correction becomes
   await page.getByRole("button", { name: "Write a trial down" }).click();
   const form = page.getByRole("form", { name: "A trial" });
   await form.getByLabel("Who made it").selectOption("Wren");
-  await form.getByLabel("Minutes").fill("35");
-  await form.getByLabel("Used of c", { exact: true }).fill("27");
+  await form.getByLabel("Minutes").fill("41");
+  await form.getByLabel("Used of c", { exact: true }).fill("28");
   await form.getByLabel("What was awkward").fill("The chips turn on the pin");
   await form.getByRole("button", { name: "Write it down" }).click();
-  const trial = page.getByTestId("trial").first();
+  const trial = page.getByTestId("trial").filter({ hasText: "41 min" });
   await expect(trial).toContainText("Wren");
-  await expect(trial).toContainText("used 27");
-  await expect(trial).toContainText("Minutes an item: none said becomes 35");
+  await expect(trial).toContainText("used 28");
+  await expect(trial).toContainText("Minutes an item: none said becomes 41");
   await trial.getByRole("button", { name: "Correct the design" }).click();
-  await expect(page.getByLabel("What changed, in a few words")).toHaveValue(/^Trial of \d{4}-\d\d-\d\d: 35 minutes$/);
+  await expect(page.getByLabel("What changed, in a few words")).toHaveValue(/^Trial of \d{4}-\d\d-\d\d: 41 minutes$/);
   await save(page);
   await page.getByRole("button", { name: "Revisions" }).click();
-  await expect(page.getByRole("dialog", { name: "Revisions" }).getByRole("button", { name: /Revision 2/ })).toContainText("35 minutes");
+  await expect(page.getByRole("dialog", { name: "Revisions" }).getByRole("button", { name: /Revision 2/ })).toContainText("41 minutes");
 });
 
 test("designs are found by a bead in them, put away and taken out again, and copied", async ({ page }) => {

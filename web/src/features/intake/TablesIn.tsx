@@ -127,7 +127,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
       if (!("written" in tell)) return;
       setWriting(false);
       const { status, body } = tell.written;
-      if (status === 0) return setSaid("The server can't be reached. Nothing was written; the table is still here.");
+      if (status === 0) return setSaid("No answer came from the server. The table is still here: write it again when the server is back, and it is written once.");
       if (status >= 400) return setRefusal(body as ErrorBody);
       const many = body as { new: number; changed: number; same: number };
       keep(`${kind} ${file!.headings.join("|")}`, mapping);
@@ -144,7 +144,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setWriting(false);
     setFile(null);
     setFound(null);
-    setSaid("Stopped. Nothing was written; choose the file again when you are ready.");
+    setSaid("Stopped. Unless it was written just before, nothing was: look at the ledger before you choose the file again.");
   };
   const downloadRefused = () => ask({ refused: true }, (tell) => "refusedRows" in tell && download(`refused of ${file!.name}`, writeTable(kind, tell.refusedRows, ["why"]), "text/csv"));
   const many = (status: Judged["status"]) => found?.judged.filter((j) => j.status === status).length ?? 0;

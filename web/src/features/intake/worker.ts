@@ -29,12 +29,16 @@ const PART = 1000;
 let table: ReturnType<typeof readTable> | null = null;
 let rows: IntakeRow[] = [];
 let refused: IntakeRow[] = [];
+/** The same lines keep their request key until they are judged anew: sent again after a lost answer, they are written once. */
+let sent: { lines: string; key: string } | null = null;
 
 addEventListener("message", async (e: MessageEvent<Ask>) => {
   if ("refused" in e.data) postMessage({ refusedRows: refused } satisfies Tell);
   else if ("write" in e.data) {
     const { kind, name, person, lines } = e.data.write;
-    const body = JSON.stringify({ requestKey: crypto.randomUUID(), person, name, rows: lines ? lines.map((l) => rows[l - 2]) : rows });
+    const which = String(lines);
+    if (sent?.lines !== which) sent = { lines: which, key: crypto.randomUUID() };
+    const body = JSON.stringify({ requestKey: sent.key, person, name, rows: lines ? lines.map((l) => rows[l - 2]) : rows });
     try {
       const answer = await fetch(`/api/imports/${kind}`, { method: "POST", headers: { "content-type": "application/json" }, body });
       postMessage({ written: { status: answer.status, body: await answer.json() } } satisfies Tell);
@@ -54,6 +58,7 @@ addEventListener("message", async (e: MessageEvent<Ask>) => {
     const judged: Judged[] = [];
     rows = [];
     refused = [];
+    sent = null;
     table.rows.forEach((raw, i) => {
       if (i % AT_ONCE === 0) postMessage({ done: i, of: table!.rows.length } satisfies Tell);
       const row = mapped(raw, mapping);
