@@ -1,7 +1,7 @@
 /**
  * Proof of the ledger: two server processes on one database, ten clients, mixed movements with repeated request keys,
- * each process killed (-9) and started again and again. At the end balances equal the ledger, nothing is below zero, and
- * every acknowledged request was counted exactly once. `npm run torture -- 20000 40`: movements, and kills.
+ * each process killed (-9) and started again and again. At the end balances equal the ledger, nothing is below zero,
+ * and every acknowledged request was counted exactly once. `npm run torture -- 20000 40`: movements, and kills.
  */
 import { fork } from "node:child_process";
 import { rmSync } from "node:fs";
@@ -18,30 +18,58 @@ const pg = createRequire(import.meta.url)("pg");
 const folder = clusterFolder(`torture-${process.pid}`);
 const cluster = await startCluster({ programs: await ensurePostgres(), folder, fresh: true });
 
-const servers = await Promise.all([0, 1].map(async () => {
-  const port = await freePort();
-  return { port, url: `http://127.0.0.1:${port}`, child: null };
-}));
+const servers = await Promise.all(
+  [0, 1].map(async () => {
+    const port = await freePort();
+    return { port, url: `http://127.0.0.1:${port}`, child: null };
+  }),
+);
 const start = (server) =>
   new Promise((resolve) => {
-    server.child = fork(join(root, "server/dist/main.js"), [], { env: { ...process.env, DATABASE_URL: cluster.url, PORT: String(server.port) }, stdio: ["ignore", "pipe", "inherit", "ipc"] });
+    server.child = fork(join(root, "server/dist/main.js"), [], {
+      env: { ...process.env, DATABASE_URL: cluster.url, PORT: String(server.port) },
+      stdio: ["ignore", "pipe", "inherit", "ipc"],
+    });
     server.child.stdout.once("data", () => resolve());
   });
 await start(servers[0]);
 await start(servers[1]);
 
 const call = async (url, method, path, body) => {
-  const res = await fetch(url + path, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const res = await fetch(url + path, {
+    method,
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(body),
+  });
   return { status: res.status, body: await res.json() };
 };
 const place = (n) => `00000000-0000-4000-8000-00000000000${n}`;
-await call(servers[0].url, "PUT", "/api/rooms", { people: [], suppliers: [], places: [{ id: place(1), code: "A", name: "A" }, { id: place(2), code: "B", name: "B" }] });
-const components = await Promise.all(Array.from({ length: 12 }, async (_, i) => {
-  const id = crypto.randomUUID();
-  const linear = i % 4 === 3;
-  await call(servers[0].url, "PUT", `/api/components/${id}`, { version: 0, component: { code: `T${i}`, name: `thing ${i}`, kind: linear ? "stringing" : "bead", colour: "#888888", finish: "matt", baseUnit: linear ? "mm" : "piece" } });
-  return { id, linear };
-}));
+await call(servers[0].url, "PUT", "/api/rooms", {
+  people: [],
+  suppliers: [],
+  places: [
+    { id: place(1), code: "A", name: "A" },
+    { id: place(2), code: "B", name: "B" },
+  ],
+});
+const components = await Promise.all(
+  Array.from({ length: 12 }, async (_, i) => {
+    const id = crypto.randomUUID();
+    const linear = i % 4 === 3;
+    await call(servers[0].url, "PUT", `/api/components/${id}`, {
+      version: 0,
+      component: {
+        code: `T${i}`,
+        name: `thing ${i}`,
+        kind: linear ? "stringing" : "bead",
+        colour: "#888888",
+        finish: "matt",
+        baseUnit: linear ? "mm" : "piece",
+      },
+    });
+    return { id, linear };
+  }),
+);
 
 const below = (n) => Math.floor(Math.random() * n);
 const entry = ({ linear }) => {
@@ -72,7 +100,7 @@ async function client() {
     const component = components[below(components.length)];
     const body = entry(component);
     // Sent until it is answered, to either server; and now and then again although it was.
-    for (let again = 0; ; ) {
+    for (let again = 0; ;) {
       sent++;
       try {
         const { status } = await call(servers[below(2)].url, "POST", `/api/components/${component.id}/stock`, body);
@@ -111,14 +139,31 @@ const seconds = (performance.now() - started) / 1000;
 const db = new pg.Client(cluster.url);
 await db.connect();
 const one = async (sql, ...args) => Object.values((await db.query(sql, args)).rows[0])[0];
-const differ = await one(`select count(*)::int from (select component_id, place_id, lot, stretch_mm, sum(quantity) as q from movements group by 1, 2, 3, 4) m
-  full join balances b using (component_id, place_id, lot, stretch_mm) where coalesce(m.q, 0) <> coalesce(b.quantity, 0)`);
-const totals = await one(`select count(*)::int from component_totals t join (select component_id, sum(quantity * case when stretch_mm > 0 then stretch_mm else 1 end) as q from movements group by 1) m using (component_id) where m.q <> t.on_hand`);
-const negative = await one(`select (select count(*) from balances where quantity < 0)::int + (select count(*) from movements where balance < 0)::int`);
+const differ = await one(`select count(*)::int from (select component_id, place_id, lot, stretch_mm, sum(quantity) as q
+    from movements group by 1, 2, 3, 4) m
+  full join balances b using (component_id, place_id, lot, stretch_mm)
+  where coalesce(m.q, 0) <> coalesce(b.quantity, 0)`);
+const totals = await one(
+  `select count(*)::int from component_totals t join (select component_id, sum(quantity * case
+    when stretch_mm > 0 then stretch_mm else 1 end) as q from movements group by 1) m using (component_id)
+    where m.q <> t.on_hand`,
+);
+const negative = await one(
+  `select (select count(*) from balances where quantity < 0)::int + (select count(*) from movements
+    where balance < 0)::int`,
+);
 const twice = await one(`select count(*)::int from (select request_key from entries group by 1 having count(*) > 1) x`);
-const missing = await one(`select count(*)::int from unnest($1::uuid[]) as k where not exists (select from entries where request_key = k)`, [...acknowledged]);
-const phantom = await one(`select count(*)::int from entries where not (request_key = any($1::uuid[]))`, [...acknowledged]);
-const wrongly = await one(`select count(*)::int from entries where request_key = any($1::uuid[])`, [...refused].filter((k) => !acknowledged.has(k)));
+const missing = await one(
+  `select count(*)::int from unnest($1::uuid[]) as k where not exists (select from entries where request_key = k)`,
+  [...acknowledged],
+);
+const phantom = await one(`select count(*)::int from entries where not (request_key = any($1::uuid[]))`, [
+  ...acknowledged,
+]);
+const wrongly = await one(
+  `select count(*)::int from entries where request_key = any($1::uuid[])`,
+  [...refused].filter((k) => !acknowledged.has(k)),
+);
 const lines = await one("select count(*)::int from movements");
 await db.end();
 
@@ -129,7 +174,18 @@ for (const { child } of servers) {
 }
 await cluster.stop();
 rmSync(folder, { recursive: true, force: true });
-console.log(`${made.toLocaleString("en")} movements by ${CLIENTS} clients on two servers in ${seconds.toFixed(0)} s (${(made / seconds).toFixed(0)} a second), ${killed} kills (-9): ${sent.toLocaleString("en")} requests, ${repeats.toLocaleString("en")} repeated after their answer, ${lost} lost on the way and sent again.`);
-console.log(`${acknowledged.size.toLocaleString("en")} acknowledged, ${refused.size.toLocaleString("en")} refused, ${lines.toLocaleString("en")} lines in the ledger.`);
-console.log(`balances that differ from the ledger: ${differ}; totals: ${totals}; below zero: ${negative}; counted twice: ${twice}; acknowledged but missing: ${missing}; in the ledger though never acknowledged: ${phantom}; refused but counted: ${wrongly}`);
+console.log(
+  `${made.toLocaleString("en")} movements by ${CLIENTS} clients on two servers in ${seconds.toFixed(0)} s
+    (${(made / seconds).toFixed(0)} a second), ${killed} kills (-9): ${sent.toLocaleString("en")} requests,
+    ${repeats.toLocaleString("en")} repeated after their answer, ${lost} lost on the way and sent again.`,
+);
+console.log(
+  `${acknowledged.size.toLocaleString("en")} acknowledged, ${refused.size.toLocaleString("en")} refused,
+    ${lines.toLocaleString("en")} lines in the ledger.`,
+);
+console.log(
+  `balances that differ from the ledger: ${differ}; totals: ${totals}; below zero: ${negative}; counted twice:
+    ${twice}; acknowledged but missing: ${missing}; in the ledger though never acknowledged: ${phantom}; refused but
+    counted: ${wrongly}`,
+);
 process.exitCode = differ + totals + negative + twice + missing + phantom + wrongly === 0 ? 0 : 1;

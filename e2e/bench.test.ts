@@ -46,7 +46,10 @@ test.describe("a bracelet", () => {
     await page.getByRole("button", { name: "Undo" }).click();
     await expect(rows(page)).toHaveText("(B 3A B) x5");
     await expect(page.getByTestId("leading")).toHaveText("25");
-    const pointed = [await page.getByTestId("count-A-0").textContent(), await page.getByTestId("count-B-0").textContent()];
+    const pointed = [
+      await page.getByTestId("count-A-0").textContent(),
+      await page.getByTestId("count-B-0").textContent(),
+    ];
     await save(page);
 
     await newDesign(page);
@@ -54,7 +57,10 @@ test.describe("a bracelet", () => {
     await page.getByRole("button", { name: "Add a bead" }).click();
     await writeRows(page, "(B 3A B) x5");
     await expect(page.getByTestId("leading")).toHaveText("25");
-    expect([await page.getByTestId("count-A-0").textContent(), await page.getByTestId("count-B-0").textContent()]).toEqual(pointed);
+    expect([
+      await page.getByTestId("count-A-0").textContent(),
+      await page.getByTestId("count-B-0").textContent(),
+    ]).toEqual(pointed);
     await expect(page.getByTestId("strand")).toHaveAttribute("data-beads", "25");
   });
 });
@@ -63,7 +69,9 @@ test("beads 5 to 8 chosen by keyboard, mirrored, undone: the text is byte for by
   await openDesign(page, "Smoke and Honey Stretch Bracelet");
   await writeRows(page, "Row 1:  2H,  (3e r H r 3e) x4  # as it was \nclose: >2H");
   await page.getByRole("button", { name: "Medium", exact: true }).click();
-  const before = await rows(page).evaluate((e) => [...e.querySelectorAll(".cm-line")].map((l) => l.textContent).join("\n"));
+  const before = await rows(page).evaluate((e) =>
+    [...e.querySelectorAll(".cm-line")].map((l) => l.textContent).join("\n"),
+  );
   await expect(page.getByTestId("strand")).toHaveAttribute("data-form", "ring");
   await strand(page).focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowRight");
@@ -72,7 +80,9 @@ test("beads 5 to 8 chosen by keyboard, mirrored, undone: the text is byte for by
   await page.keyboard.press("m");
   await expect(rows(page)).toContainText("(2e (e r H r) mirror 3e) x4  # as it was");
   await page.keyboard.press("Control+z");
-  await expect.poll(() => rows(page).evaluate((e) => [...e.querySelectorAll(".cm-line")].map((l) => l.textContent).join("\n"))).toBe(before);
+  await expect
+    .poll(() => rows(page).evaluate((e) => [...e.querySelectorAll(".cm-line")].map((l) => l.textContent).join("\n")))
+    .toBe(before);
   // A count is typed on the strand; what would be wrong is told and not done.
   await strand(page).focus();
   await page.keyboard.press("Home");
@@ -102,17 +112,29 @@ test("the picture leaves as SVG, true to scale under its ruler, and as PNG", asy
   const first = page.waitForEvent("download");
   await bar(page).getByRole("button", { name: "SVG" }).click();
   const svg = readFileSync(await (await first).path(), "utf8");
-  const [, width, left, wide] = /width="([\d.]+)mm".*?viewBox="(-?[\d.]+) \S+ ([\d.]+)/.exec(svg)!.map(Number) as [number, number, number, number];
+  const [, width, left, wide] = /width="([\d.]+)mm".*?viewBox="(-?[\d.]+) \S+ ([\d.]+)/.exec(svg)!.map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
   // One unit of the drawing is one printed millimetre, and the ruler's marks stand at their millimetres.
   expect(width).toBe(wide);
-  const marks = [...svg.matchAll(/<text x="(-?[\d.]+)"[^>]*>(\d+) mm</g)].map((m) => [Number(m[1]) - 0.6, Number(m[2])]);
+  const marks = [...svg.matchAll(/<text x="(-?[\d.]+)"[^>]*>(\d+) mm</g)].map((m) => [
+    Number(m[1]) - 0.6,
+    Number(m[2]),
+  ]);
   expect(marks.length).toBeGreaterThan(4);
   for (const [x, mm] of marks) expect(x).toBeCloseTo(mm!, 3);
   expect(left).toBeLessThan(0);
   expect((svg.match(/<use /g) ?? []).length).toBe(Number(await page.getByTestId("strand").getAttribute("data-beads")));
   const second = page.waitForEvent("download");
   await bar(page).getByRole("button", { name: "PNG" }).click();
-  expect(readFileSync(await (await second).path()).subarray(1, 4).toString()).toBe("PNG");
+  expect(
+    readFileSync(await (await second).path())
+      .subarray(1, 4)
+      .toString(),
+  ).toBe("PNG");
 });
 
 test("a handed bead makes a mirrored pair, drawn and told on the bench and on the counts sheet", async ({ page }) => {
@@ -151,7 +173,9 @@ test("a renamed key is followed by every use; unused and unknown keys are marked
   await expect(page.getByTestId("count-Zz-0")).toHaveText("2");
 });
 
-test("a trial is written down, its differences shown, and its correction becomes a new revision with that reason", async ({ page }) => {
+test("a trial is written down, its differences shown, and its correction becomes a new revision with that reason", async ({
+  page,
+}) => {
   await openDesign(page, "Dye Vat Swings");
   await page.getByRole("button", { name: "Bench log" }).click();
   await page.getByRole("button", { name: "Write a trial down" }).click();
@@ -169,7 +193,9 @@ test("a trial is written down, its differences shown, and its correction becomes
   await expect(page.getByLabel("What changed, in a few words")).toHaveValue(/^Trial of \d{4}-\d\d-\d\d: 41 minutes$/);
   await save(page);
   await page.getByRole("button", { name: "Revisions" }).click();
-  await expect(page.getByRole("dialog", { name: "Revisions" }).getByRole("button", { name: /Revision 2/ })).toContainText("41 minutes");
+  await expect(
+    page.getByRole("dialog", { name: "Revisions" }).getByRole("button", { name: /Revision 2/ }),
+  ).toContainText("41 minutes");
 });
 
 test("designs are found by a bead in them, put away and taken out again, and copied", async ({ page }) => {
@@ -183,14 +209,20 @@ test("designs are found by a bead in them, put away and taken out again, and cop
   await expect(cards).toHaveCount(7);
   await page.getByRole("button", { name: "1 put away" }).click();
   await page.getByRole("button", { name: "Take Warp Rope Bracelet out again" }).click();
-  await page.getByRole("button", { name: "back to the library" }).or(page.getByText("Nothing fits that")).first().waitFor();
+  await page
+    .getByRole("button", { name: "back to the library" })
+    .or(page.getByText("Nothing fits that"))
+    .first()
+    .waitFor();
   await page.reload();
   await expect(cards).toHaveCount(8);
   await page.getByRole("button", { name: "Copy Dye Vat Swings" }).click();
   await expect(page.getByLabel("Name of the design")).toHaveValue("Dye Vat Swings again");
 });
 
-test("a bead comes into the key from the jars with its measures, and the design can be asked what differs", async ({ page }) => {
+test("a bead comes into the key from the jars with its measures, and the design can be asked what differs", async ({
+  page,
+}) => {
   await openDesign(page, "Press Bed Bracelet");
   await page.getByRole("button", { name: "Add from the jars" }).click();
   await page.keyboard.type("R06-SMOK");

@@ -29,7 +29,8 @@ test("absurd numbers and a name of 10,000 characters get a message and lose noth
 test("a broken or foreign file is refused with the reason, and nothing is changed", async ({ page }) => {
   await page.goto("/designs");
   const file = page.getByLabel("Design file", { exact: true });
-  const put = (text: string) => file.setInputFiles({ name: "strange.json", mimeType: "application/json", buffer: Buffer.from(text) });
+  const put = (text: string) =>
+    file.setInputFiles({ name: "strange.json", mimeType: "application/json", buffer: Buffer.from(text) });
   const alert = page.getByRole("alert");
   await put('{"format": "jar-count/design", "ver');
   await expect(alert).toContainText("cut short");
@@ -37,12 +38,26 @@ test("a broken or foreign file is refused with the reason, and nothing is change
   await expect(alert).toContainText("not a Jar Count design file");
   await put(JSON.stringify({ format: "jar-count/design", version: 2, name: "Later", key: [], parts: [] }));
   await expect(alert).toContainText("version 1");
-  await put(JSON.stringify({ format: "jar-count/design", version: 1, name: "Twice", key: [{ key: "A", name: "a", kind: "bead" }, { key: "A", name: "b", kind: "bead" }], parts: [] }));
+  await put(
+    JSON.stringify({
+      format: "jar-count/design",
+      version: 1,
+      name: "Twice",
+      key: [
+        { key: "A", name: "a", kind: "bead" },
+        { key: "A", name: "b", kind: "bead" },
+      ],
+      parts: [],
+    }),
+  );
   await expect(alert).toContainText("Key A is there twice");
   await expect(page.getByText("8 in the library")).toBeVisible();
 });
 
-test("two tabs on one design: the later save is told, both are shown, and the choice is the person's", async ({ page, context }) => {
+test("two tabs on one design: the later save is told, both are shown, and the choice is the person's", async ({
+  page,
+  context,
+}) => {
   await openDesign(page, "Warp Rope Bracelet");
   const other = await context.newPage();
   // The other tab stands for another person: its own drafts, the same server.
@@ -67,9 +82,17 @@ test("two tabs on one box: theirs can be taken", async ({ page, context, site })
   await stage(page, "Theme");
   const id = new URL(page.url()).pathname.split("/")[2]!;
   // Somebody else saves the box by the API.
-  const { box } = (await (await context.request.get(`${site}/api/boxes/${id}`)).json()) as { box: { id: string; version: number } };
+  const { box } = (await (await context.request.get(`${site}/api/boxes/${id}`)).json()) as {
+    box: { id: string; version: number };
+  };
   const { id: _id, version, ...input } = box;
-  expect((await context.request.put(`${site}/api/boxes/${id}`, { data: { version, box: { ...input, theme: "Dye Garden, theirs" } } })).status()).toBe(200);
+  expect(
+    (
+      await context.request.put(`${site}/api/boxes/${id}`, {
+        data: { version, box: { ...input, theme: "Dye Garden, theirs" } },
+      })
+    ).status(),
+  ).toBe(200);
   await page.getByRole("textbox", { name: "Theme", exact: true }).fill("Dye Garden, mine");
   await expect(page.getByText("This box was changed elsewhere since you opened it.")).toBeVisible();
   await page.getByRole("button", { name: "Take theirs" }).click();
@@ -111,7 +134,9 @@ test("counted stock sets the jar, shows its movements and mends the shortage", a
   await page.getByLabel("How many are in it").fill("5,000");
   await page.getByRole("button", { name: "Set to what was counted" }).click();
   await expect(page.getByTestId("on-hand")).toHaveText("5,000");
-  await expect(page.getByRole("region", { name: "Movements", exact: true }).getByRole("row").nth(1)).toContainText("counted");
+  await expect(page.getByRole("region", { name: "Movements", exact: true }).getByRole("row").nth(1)).toContainText(
+    "counted",
+  );
   await page.goBack();
   await expect(row).not.toContainText("short by");
 });

@@ -14,7 +14,10 @@ const clusterUrl = () => {
 const databaseUrl = (name: string) => clusterUrl().replace(/\/[^/]*$/, `/${name}`);
 
 /** A new database, empty or a copy of a template. */
-export async function makeDatabase(template = "template1", name = `e2e_${randomUUID().replaceAll("-", "")}`): Promise<string> {
+export async function makeDatabase(
+  template = "template1",
+  name = `e2e_${randomUUID().replaceAll("-", "")}`,
+): Promise<string> {
   const admin = new pg.Client(clusterUrl());
   await admin.connect();
   await admin.query(`create database ${name} template ${template}`);
@@ -90,7 +93,8 @@ export const openMonth = async (page: Page, theme: string) => {
   await page.getByRole("navigation", { name: "Months and rooms" }).getByRole("link", { name: theme }).click();
 };
 
-export const stage = (page: Page, name: string) => page.getByRole("navigation", { name: "Stages of the box" }).getByRole("link", { name }).click();
+export const stage = (page: Page, name: string) =>
+  page.getByRole("navigation", { name: "Stages of the box" }).getByRole("link", { name }).click();
 
 export const save = async (page: Page) => {
   await page.getByRole("button", { name: /^Save revision/ }).click();

@@ -1,24 +1,39 @@
 import { expect, openDesign, rows, test, writeRows } from "./fixtures.ts";
 
-test("a real scale over the serial port: its lines are read, moving and at rest, and a pulled plug is told", async ({ page }) => {
+test("a real scale over the serial port: its lines are read, moving and at rest, and a pulled plug is told", async ({
+  page,
+}) => {
   // A port as the browser's serial API has it, under the test's hand.
   await page.addInitScript(() => {
     let send: ReadableStreamDefaultController<Uint8Array>;
-    const port = { open: async () => {}, close: async () => {}, readable: new ReadableStream<Uint8Array>({ start: (c) => void (send = c) }) };
+    const port = {
+      open: async () => {},
+      close: async () => {},
+      readable: new ReadableStream<Uint8Array>({ start: (c) => void (send = c) }),
+    };
     Object.defineProperty(navigator, "serial", { value: { requestPort: async () => port } });
-    Object.assign(window, { line: (text: string) => send.enqueue(new TextEncoder().encode(text)), unplug: () => send.error(new Error("gone")) });
+    Object.assign(window, {
+      line: (text: string) => send.enqueue(new TextEncoder().encode(text)),
+      unplug: () => send.error(new Error("gone")),
+    });
   });
-  const line = (text: string) => page.evaluate((t) => (window as unknown as { line: (t: string) => void }).line(t), text);
+  const line = (text: string) =>
+    page.evaluate((t) => (window as unknown as { line: (t: string) => void }).line(t), text);
   await page.goto("/j/R06-SMOK");
   await page.getByRole("button", { name: "Connect a scale" }).click();
   await expect(page.getByText("waiting for the first line")).toBeVisible();
   await line("US,GS,+   12.10 g\r\n");
   await expect(page.getByTestId("scale")).toHaveText("12.10 g");
-  await expect(page.getByRole("region", { name: "The full jar" }).getByRole("button", { name: "Waiting for the scale to rest" })).toBeDisabled();
+  await expect(
+    page.getByRole("region", { name: "The full jar" }).getByRole("button", { name: "Waiting for the scale to rest" }),
+  ).toBeDisabled();
   // A line that comes in two halves is one line.
   await line("ST,GS,+   24.");
   await line("60 g\r\n");
-  await page.getByRole("region", { name: "The full jar" }).getByRole("button", { name: "Take 24.60 g from the scale" }).click();
+  await page
+    .getByRole("region", { name: "The full jar" })
+    .getByRole("button", { name: "Take 24.60 g from the scale" })
+    .click();
   await line("OL\r\n");
   await expect(page.getByTestId("scale")).toHaveText("too heavy");
   await line("      5.00 oz\r\n");
@@ -30,7 +45,12 @@ test("a real scale over the serial port: its lines are read, moving and at rest,
 
 test("a stretch is dragged to another place, and hovering lights bead, key and text", async ({ page }) => {
   await openDesign(page, "Dye Vat Swings");
-  await page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Chip bar", exact: true }).or(page.getByRole("group", { name: "Parts" }).getByRole("button", { name: /^Chip bar/ })).first().click();
+  await page
+    .getByRole("group", { name: "Parts" })
+    .getByRole("button", { name: "Chip bar", exact: true })
+    .or(page.getByRole("group", { name: "Parts" }).getByRole("button", { name: /^Chip bar/ }))
+    .first()
+    .click();
   await writeRows(page, "t 4c t 3c");
   const canvas = page.getByTestId("strand");
   await expect(canvas).toHaveAttribute("data-beads", "9");
@@ -74,7 +94,10 @@ test("a jar is counted on a phone: nothing runs off its side, and the answer is 
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 });
 
-test("what can't reach the server is told, kept in its fields and sent once it is back, once", async ({ page, context }) => {
+test("what can't reach the server is told, kept in its fields and sent once it is back, once", async ({
+  page,
+  context,
+}) => {
   await page.goto("/j/R08-HONE");
   await page.getByRole("link", { name: "8 mm glass round, honey" }).click();
   const free = await page.getByTestId("free").textContent();

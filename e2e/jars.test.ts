@@ -16,7 +16,10 @@ const openJar = async (page: Page, code: string) => {
 const weigh = async (page: Page, grams: number, step: string) => {
   await page.getByLabel("Lies on the simulated scale, grams").fill(String(grams));
   await page.getByRole("button", { name: "Put on" }).click();
-  await page.getByRole("region", { name: step }).getByRole("button", { name: new RegExp(`^Take ${grams.toFixed(1).replace(".", "\\.")}`) }).click();
+  await page
+    .getByRole("region", { name: step })
+    .getByRole("button", { name: new RegExp(`^Take ${grams.toFixed(1).replace(".", "\\.")}`) })
+    .click();
 };
 
 test("anything is found by words, numbers and states, and a search can be kept", async ({ page }) => {
@@ -39,7 +42,9 @@ test("anything is found by words, numbers and states, and a search can be kept",
   await expect(page.getByRole("heading", { name: "Count this jar" })).toBeVisible();
 });
 
-test("a jar is counted on the simulated scale, with its ±, what dominates it, and what would bring it down", async ({ page }) => {
+test("a jar is counted on the simulated scale, with its ±, what dominates it, and what would bring it down", async ({
+  page,
+}) => {
   await openJar(page, "B04-PRUS");
   await page.getByRole("link", { name: "Count", exact: true }).click();
   await page.getByRole("button", { name: "Use the simulated scale" }).click();
@@ -70,8 +75,11 @@ test("a jar is counted on the simulated scale, with its ±, what dominates it, a
 
 test("a delivery by CSV with two bad lines: refused with why, mended, sent again", async ({ page }) => {
   await page.goto("/tables/deliveries");
-  const table = "Item;Qty;Paid;Location\nR08-HONE;50;4.10;B\nR08-NONE;50;4.10;B\nB04-PRUS;many;6.00;B\nS11-CELA;25;3,60;A\n";
-  await page.getByLabel("Table file").setInputFiles({ name: "delivery.csv", mimeType: "text/csv", buffer: Buffer.from(table) });
+  const table =
+    "Item;Qty;Paid;Location\nR08-HONE;50;4.10;B\nR08-NONE;50;4.10;B\nB04-PRUS;many;6.00;B\nS11-CELA;25;3,60;A\n";
+  await page
+    .getByLabel("Table file")
+    .setInputFiles({ name: "delivery.csv", mimeType: "text/csv", buffer: Buffer.from(table) });
   await expect(page.getByTestId("preview")).toContainText("2 new");
   await expect(page.getByTestId("preview")).toContainText("2 refused");
   const lines = page.getByRole("region", { name: "Lines of the table" });
@@ -92,7 +100,9 @@ test("a delivery by CSV with two bad lines: refused with why, mended, sent again
   await expect(page.getByText("Written: 2 new, 0 changed, 0 as they were.")).toBeVisible();
 
   const mended = refused.replace("R08-NONE", "R08-TENM").replace("many", "144");
-  await page.getByLabel("Table file").setInputFiles({ name: "mended.csv", mimeType: "text/csv", buffer: Buffer.from(mended) });
+  await page
+    .getByLabel("Table file")
+    .setInputFiles({ name: "mended.csv", mimeType: "text/csv", buffer: Buffer.from(mended) });
   await page.getByRole("button", { name: "Write all 2 lines" }).click();
   await expect(page.getByText("Written: 2 new")).toBeVisible();
   await openJar(page, "R08-HONE");
@@ -107,7 +117,11 @@ test("a stocktake with one real and one insignificant difference", async ({ page
   const jar = page.getByTestId("walk-jar");
   await expect(jar).toBeVisible();
   const pick = async (name: string) => {
-    await page.getByLabel("Go to").selectOption({ label: (await page.getByLabel("Go to").locator("option", { hasText: name }).first().textContent())! });
+    await page
+      .getByLabel("Go to")
+      .selectOption({
+        label: (await page.getByLabel("Go to").locator("option", { hasText: name }).first().textContent())!,
+      });
     await expect(jar).toContainText(name);
   };
   await pick("8 mm glass round, honey");
@@ -116,7 +130,9 @@ test("a stocktake with one real and one insignificant difference", async ({ page
   await page.getByRole("button", { name: "Write it down and go on" }).click();
   // A jar counted by weight before: its book is only so sure, so one less is no finding.
   await pick("4 mm fire-polished round, celadon");
-  const book = Number((await page.getByText(/the book says/).textContent())!.match(/the book says ([\d,]+)/)![1]!.replace(/,/g, ""));
+  const book = Number(
+    (await page.getByText(/the book says/).textContent())!.match(/the book says ([\d,]+)/)![1]!.replace(/,/g, ""),
+  );
   await page.getByRole("button", { name: "By hand" }).click();
   await page.getByLabel("How many are there").fill(String(book - 1));
   await page.getByRole("button", { name: "Write it down and go on" }).click();
@@ -134,7 +150,9 @@ test("a stocktake with one real and one insignificant difference", async ({ page
   await expect(page.getByTestId("on-hand")).toContainText("2,000");
 });
 
-test("a mistake is taken back with one click, by an entry of its own, under the name of who is at the bench", async ({ page }) => {
+test("a mistake is taken back with one click, by an entry of its own, under the name of who is at the bench", async ({
+  page,
+}) => {
   await openJar(page, "R08-HONE");
   await page.getByLabel("Who").selectOption("Wren");
   const before = await page.getByTestId("free").textContent();
@@ -175,7 +193,11 @@ test("a sheet of labels for what is listed, and a label's address opens the jar'
   await page.getByRole("button", { name: "Labels" }).click();
   const waiting = page.waitForEvent("download");
   await page.getByRole("button", { name: "Make the PDF" }).click();
-  expect(readFileSync(await (await waiting).path()).subarray(0, 5).toString()).toBe("%PDF-");
+  expect(
+    readFileSync(await (await waiting).path())
+      .subarray(0, 5)
+      .toString(),
+  ).toBe("%PDF-");
   await page.goto("/j/r08-hone");
   await expect(page.getByRole("heading", { name: "Count this jar" })).toBeVisible();
   await expect(page.getByText("8 mm glass round, honey")).toBeVisible();

@@ -29,7 +29,10 @@ test.describe("from an empty workshop", () => {
     await save(page);
 
     // Two jars, one with stock.
-    for (const [name, code, count] of [["Round, sea glass", "R6-SEA", "100"], ["Cube, driftwood", "Q4-DRI", ""]] as const) {
+    for (const [name, code, count] of [
+      ["Round, sea glass", "R6-SEA", "100"],
+      ["Cube, driftwood", "Q4-DRI", ""],
+    ] as const) {
       await page.getByRole("link", { name: "Jars g j" }).click();
       await page.getByRole("link", { name: "Add a component" }).click();
       await page.getByLabel("Name", { exact: true }).fill(name);
@@ -139,7 +142,10 @@ test("the lines of a colourway's cost add up to its total, and the bill leaves a
   await page.getByRole("button", { name: "Bill of materials (CSV)" }).click();
   const file = await waiting;
   expect(file.suggestedFilename()).toBe("2027-03 Glaze Shelf.csv");
-  const { data } = Papa.parse<Record<string, string>>(readFileSync(await file.path(), "utf8"), { header: true, skipEmptyLines: true });
+  const { data } = Papa.parse<Record<string, string>>(readFileSync(await file.path(), "utf8"), {
+    header: true,
+    skipEmptyLines: true,
+  });
   expect(data.filter((r) => r.colourway === "Celadon")).toHaveLength(costs.length);
   expect(data.find((r) => r.code === "R04-CELA")).toMatchObject({ "a box": "12", "the run": "720", unit: "piece" });
 });
@@ -152,7 +158,9 @@ test("a design leaves as a file and comes in again the same", async ({ page }) =
   const path = await (await waiting).path();
   const first = readFileSync(path, "utf8");
   await page.goto("/designs");
-  await page.getByLabel("Design file", { exact: true }).setInputFiles({ name: "ink.jarcount.json", mimeType: "application/json", buffer: Buffer.from(first) });
+  await page
+    .getByLabel("Design file", { exact: true })
+    .setInputFiles({ name: "ink.jarcount.json", mimeType: "application/json", buffer: Buffer.from(first) });
   await expect(page.getByText(/^Revision 1, saved/)).toBeVisible();
   await expect(page.getByTestId("leading")).toHaveText(beads!);
   const again = page.waitForEvent("download");
@@ -162,7 +170,11 @@ test("a design leaves as a file and comes in again the same", async ({ page }) =
 
 test("the picture draws every bead that is strung", async ({ page }) => {
   await openDesign(page, "Press Bed Bracelet");
-  for (const [size, beads] of [["Small", 64], ["Medium", 65], ["Large", 65]] as const) {
+  for (const [size, beads] of [
+    ["Small", 64],
+    ["Medium", 65],
+    ["Large", 65],
+  ] as const) {
     await page.getByRole("button", { name: size, exact: true }).click();
     // All that is strung: cubes, bicones, rounds, bars and the two crimps.
     await expect(page.getByTestId("strand")).toHaveAttribute("data-beads", String(beads));

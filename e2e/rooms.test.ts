@@ -4,7 +4,11 @@ test.describe("an empty workshop", () => {
   test.use({ demo: false });
   test("every room says what belongs in it and offers the first step", async ({ page }) => {
     for (const [path, says, step] of [
-      ["/jars", "No jars yet", "Add the first component"], ["/designs", "No designs yet", "New design"], ["/orders", "No orders yet", "Write down an order"], ["/stocktakes", "No walk yet", "Begin a walk"], ["/", "An empty workshop", "Plan a month"],
+      ["/jars", "No jars yet", "Add the first component"],
+      ["/designs", "No designs yet", "New design"],
+      ["/orders", "No orders yet", "Write down an order"],
+      ["/stocktakes", "No walk yet", "Begin a walk"],
+      ["/", "An empty workshop", "Plan a month"],
     ] as const) {
       await page.goto(path);
       await expect(page.getByRole("heading", { name: says }).last()).toBeVisible();
@@ -45,7 +49,9 @@ test.describe("an empty workshop", () => {
 });
 
 test("a very long name stays in its place in every list, at a tablet's width", async ({ page }) => {
-  const long = "Hand-pressed two-hole tablet with a picasso edge and an aged copper core, second firing ".repeat(2).trim();
+  const long = "Hand-pressed two-hole tablet with a picasso edge and an aged copper core, second firing "
+    .repeat(2)
+    .trim();
   await page.setViewportSize({ width: 768, height: 1024 });
   await page.goto("/jars");
   await page.getByRole("searchbox", { name: "Find a component" }).fill("R08-HONE");
@@ -84,7 +90,10 @@ test("what is spoken for and on the way opens to whom and whence; a jar tells wh
   await page.getByRole("link", { name: /order LG-0412/ }).click();
   await expect(page.getByRole("heading", { name: "Order LG-0412" })).toBeVisible();
   await page.goBack();
-  await page.getByRole("region", { name: "Where it is used" }).getByRole("link", { name: "Smoke and Honey Stretch Bracelet" }).click();
+  await page
+    .getByRole("region", { name: "Where it is used" })
+    .getByRole("link", { name: "Smoke and Honey Stretch Bracelet" })
+    .click();
   await expect(page.getByLabel("Name of the design")).toHaveValue("Smoke and Honey Stretch Bracelet");
 });
 
@@ -98,7 +107,9 @@ test("a table taken out comes in again as it is, and an import can be stopped", 
   await expect(page.getByTestId("preview")).toContainText("0 refused");
   // A long one is stopped while it is looked at.
   const lines = ["code,name", ...Array.from({ length: 40_000 }, (_, i) => `L${i},line ${i}`)].join("\n");
-  await page.getByLabel("Table file").setInputFiles({ name: "long.csv", mimeType: "text/csv", buffer: Buffer.from(lines) });
+  await page
+    .getByLabel("Table file")
+    .setInputFiles({ name: "long.csv", mimeType: "text/csv", buffer: Buffer.from(lines) });
   await page.getByRole("button", { name: "Stop" }).click();
   await expect(page.getByRole("button", { name: "Choose a file" })).toBeVisible();
   await page.goto("/jars");

@@ -9,9 +9,19 @@ const axe = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.mi
 async function faults(page: Page): Promise<string[]> {
   await page.evaluate(axe);
   return page.evaluate(async () => {
-    const run = (window as unknown as { axe: { run: (c: Document, o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> } }).axe.run;
+    const run = (
+      window as unknown as {
+        axe: { run: (c: Document, o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe.run;
     const { violations } = await run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
-    return violations.map((v) => `${v.id}: ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | ")}`);
+    return violations.map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .slice(0, 3)
+          .map((n) => n.html.slice(0, 160))
+          .join(" | ")}`,
+    );
   });
 }
 
@@ -19,12 +29,27 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
   for (const theme of ["light", "dark"]) {
     test(theme, async ({ page }) => {
       test.setTimeout(120_000);
-      await page.addInitScript((t) => localStorage.setItem("jar-count/settings", JSON.stringify({ state: { unit: "in", theme: t }, version: 0 })), theme);
+      await page.addInitScript(
+        (t) =>
+          localStorage.setItem("jar-count/settings", JSON.stringify({ state: { unit: "in", theme: t }, version: 0 })),
+        theme,
+      );
       const check = async (what: string) => expect(await faults(page), what).toEqual([]);
       await openMonth(page, "Letterpress");
       for (const name of ["Theme", "Designs", "Colours", "Counts", "Cost"]) {
         await stage(page, name);
-        await expect(page.getByRole("region", { name: { Theme: "Theme", Designs: "Designs of the box", Colours: "Colour tray", Counts: "Counts", Cost: "Cost" }[name]!, exact: true })).toBeVisible();
+        await expect(
+          page.getByRole("region", {
+            name: {
+              Theme: "Theme",
+              Designs: "Designs of the box",
+              Colours: "Colour tray",
+              Counts: "Counts",
+              Cost: "Cost",
+            }[name]!,
+            exact: true,
+          }),
+        ).toBeVisible();
         await check(name);
       }
       await page.goto("/designs");
@@ -76,7 +101,9 @@ test("a number opens to the places that make it, and a place leads to its row, l
 
   await parts.filter({ hasText: "Drop, row 1" }).getByRole("link").click();
   await expect(page.getByLabel("Name of the design")).toHaveValue("Glaze Drip Necklace");
-  await expect(page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Drop", exact: true })).toHaveAttribute("aria-pressed", "true");
+  await expect(
+    page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Drop", exact: true }),
+  ).toHaveAttribute("aria-pressed", "true");
   await expect(page.locator(".cm-lit")).toHaveText("7b");
 
   // On the bench the same: from the count to its place.
@@ -134,14 +161,20 @@ test("the road by keyboard alone: find, write, save, look back, go to a room", a
   await page.keyboard.press("Enter");
   await expect(page.getByLabel("Name of the design")).toHaveValue("Dye Vat Swings");
   await page.getByLabel("Name of the design").focus();
-  for (let i = 0; i < 40 && !(await rows(page).evaluate((e) => e === document.activeElement)); i++) await page.keyboard.press("Tab");
+  for (let i = 0; i < 40 && !(await rows(page).evaluate((e) => e === document.activeElement)); i++)
+    await page.keyboard.press("Tab");
   await expect(rows(page)).toBeFocused();
   await page.keyboard.press("Control+End");
   await page.keyboard.type(", hang DG");
   await expect(page.getByTestId("count-HP-0")).toHaveText("8");
   await page.keyboard.press("Control+s");
   await expect(page.getByText(/^Revision 2, saved/)).toBeVisible();
-  for (let i = 0; i < 40 && (await page.evaluate(() => document.activeElement?.getAttribute("aria-label"))) !== "Revisions"; i++) await page.keyboard.press("Shift+Tab");
+  for (
+    let i = 0;
+    i < 40 && (await page.evaluate(() => document.activeElement?.getAttribute("aria-label"))) !== "Revisions";
+    i++
+  )
+    await page.keyboard.press("Shift+Tab");
   await page.keyboard.press("Enter");
   const dialog = page.getByRole("dialog", { name: "Revisions" });
   await dialog.getByRole("button", { name: /Revision 1/ }).focus();

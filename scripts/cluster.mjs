@@ -15,7 +15,10 @@ function postgresUser() {
   if (!isRoot) return {};
   const id = (flag) => Number(spawnSync("id", [flag, "postgres"], { encoding: "utf8" }).stdout);
   const [uid, gid] = [id("-u"), id("-g")];
-  if (!uid) throw new Missing("PostgreSQL does not run as root, and there is no user postgres. Install the package postgresql, which makes it.");
+  if (!uid)
+    throw new Missing(
+      "PostgreSQL does not run as root, and there is no user postgres. Install the package postgresql, which makes it.",
+    );
   return { uid, gid };
 }
 
@@ -51,8 +54,10 @@ function control(programs, as, ...args) {
  */
 export async function startCluster({ programs, folder, safe = true, fresh = false }) {
   const as = postgresUser();
-  // A cluster that outlived its start script (killed hard) is stopped first; a dead one's lock is PostgreSQL's to clear.
-  if (control(programs, as, "status", "-D", folder).status === 0) control(programs, as, "stop", "-D", folder, "-m", "fast", "-w");
+  // A cluster that outlived its start script (killed hard) is stopped first; a dead one's lock is PostgreSQL's to
+  // clear.
+  if (control(programs, as, "status", "-D", folder).status === 0)
+    control(programs, as, "stop", "-D", folder, "-m", "fast", "-w");
   if (fresh) rmSync(folder, { recursive: true, force: true });
   if (!existsSync(join(folder, "PG_VERSION"))) {
     rmSync(folder, { recursive: true, force: true });
@@ -83,17 +88,27 @@ const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 async function startServer(programs, folder, safe, as, until) {
   const port = await freePort();
   const settings = {
-    listen_addresses: "127.0.0.1", port, unix_socket_directories: "", max_connections: 100, logging_collector: "off",
+    listen_addresses: "127.0.0.1",
+    port,
+    unix_socket_directories: "",
+    max_connections: 100,
+    logging_collector: "off",
     ...(safe ? {} : { fsync: "off", synchronous_commit: "off", full_page_writes: "off" }),
   };
   const args = ["-D", folder, ...Object.entries(settings).flatMap(([key, value]) => ["-c", `${key}=${value}`])];
   // Its own session, so that Ctrl-C reaches only the start script, which stops it after the server.
-  const child = spawn(join(programs, "postgres"), args, { ...as, cwd: "/", detached: true, stdio: ["ignore", "ignore", "pipe"] });
+  const child = spawn(join(programs, "postgres"), args, {
+    ...as,
+    cwd: "/",
+    detached: true,
+    stdio: ["ignore", "ignore", "pipe"],
+  });
   let log = "";
   child.stderr.on("data", (text) => (log = (log + text).slice(-4000)));
   let over = false;
   const ended = new Promise((resolve) => child.once("exit", () => ((over = true), resolve())));
-  const ready = () => spawnSync(join(programs, "pg_isready"), ["-q", "-h", "127.0.0.1", "-p", String(port)]).status === 0;
+  const ready = () =>
+    spawnSync(join(programs, "pg_isready"), ["-q", "-h", "127.0.0.1", "-p", String(port)]).status === 0;
   while (!ready()) {
     if (over && /still in use|is the other postmaster/i.test(log) && Date.now() < until) return null;
     if (over || Date.now() > until) throw new Error(`The database did not start in ${folder}:\n${log}`);

@@ -3,7 +3,16 @@
  * Node built-ins only, so that it runs before anything is installed.
  */
 import { spawn } from "node:child_process";
-import { accessSync, constants, existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import {
+  accessSync,
+  constants,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  writeFileSync,
+} from "node:fs";
 import { createHash } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -65,7 +74,8 @@ function npm(...args) {
 
 export async function ensureDependencies() {
   const [major, minor] = process.versions.node.split(".").map(Number);
-  if (major < 20 || (major === 20 && minor < 19)) throw new Missing(`Node 20.19 or newer is needed; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 19))
+    throw new Missing(`Node 20.19 or newer is needed; this is ${process.versions.node}.`);
   const lock = changed("dependencies", ["package-lock.json", "package.json"]);
   if (!lock.same || !existsSync(join(root, "node_modules/.package-lock.json"))) {
     await step("dependencies installed", () => npm("ci"));
@@ -80,21 +90,24 @@ export async function ensureDependencies() {
 
 export async function ensureBuild() {
   const sources = changed("build", ["core", "server", "web", "package-lock.json"]);
-  if (sources.same && existsSync(join(root, "web/dist/index.html")) && existsSync(join(root, "server/dist/main.js"))) return;
+  if (sources.same && existsSync(join(root, "web/dist/index.html")) && existsSync(join(root, "server/dist/main.js")))
+    return;
   await step("interface built", () => npm("run", "-s", "build:web"));
   await step("server built", () => npm("run", "-s", "build:server"));
   sources.done();
 }
 
 function findIn(folders, name) {
-  return folders.map((folder) => join(folder, name)).find((path) => {
-    try {
-      accessSync(path, constants.X_OK);
-      return true;
-    } catch {
-      return false;
-    }
-  });
+  return folders
+    .map((folder) => join(folder, name))
+    .find((path) => {
+      try {
+        accessSync(path, constants.X_OK);
+        return true;
+      } catch {
+        return false;
+      }
+    });
 }
 
 const pathFolders = () => (process.env.PATH ?? "").split(":");
@@ -102,7 +115,12 @@ const pathFolders = () => (process.env.PATH ?? "").split(":");
 /** The folder of PostgreSQL's own programs: Debian keeps them off the PATH. */
 export function postgresPrograms() {
   const base = "/usr/lib/postgresql";
-  const versions = existsSync(base) ? readdirSync(base).map(Number).filter((v) => v >= 15).sort((a, b) => b - a) : [];
+  const versions = existsSync(base)
+    ? readdirSync(base)
+        .map(Number)
+        .filter((v) => v >= 15)
+        .sort((a, b) => b - a)
+    : [];
   const found = findIn([...versions.map((v) => `${base}/${v}/bin`), ...pathFolders()], "initdb");
   return found && findIn([dirname(found)], "pg_ctl") ? dirname(found) : null;
 }
@@ -114,7 +132,10 @@ export function chromium() {
 async function install(packageName, what) {
   const by = `Install it with: apt-get install ${packageName}`;
   if (!isRoot) throw new Missing(`${what} is missing, and without root it can't be installed from here. ${by}`);
-  if (!findIn(pathFolders(), "apt-get")) throw new Missing(`${what} is missing, and there is no apt-get here. Install the package ${packageName} of your system.`);
+  if (!findIn(pathFolders(), "apt-get"))
+    throw new Missing(
+      `${what} is missing, and there is no apt-get here. Install the package ${packageName} of your system.`,
+    );
   const env = { ...process.env, DEBIAN_FRONTEND: "noninteractive" };
   try {
     await run("apt-get", ["update", "-q"], { env });
@@ -127,7 +148,8 @@ async function install(packageName, what) {
 export async function ensurePostgres() {
   if (!postgresPrograms()) await step("PostgreSQL installed", () => install("postgresql", "PostgreSQL"));
   const found = postgresPrograms();
-  if (!found) throw new Missing("PostgreSQL 15 or newer is needed and was not found after installing the package postgresql.");
+  if (!found)
+    throw new Missing("PostgreSQL 15 or newer is needed and was not found after installing the package postgresql.");
   return found;
 }
 
@@ -143,4 +165,3 @@ export function failWith(error) {
   console.error(error instanceof Missing ? `\n${error.message}` : error);
   process.exit(1);
 }
-

@@ -17,19 +17,29 @@ const jar = (code) => `/jars/${named(components, "code", code)}`;
 
 /** Name, address, theme, and what is done on the page before. */
 const PICTURES = [
-  ["bench", design("Smoke and Honey Stretch Bracelet"), "light", async (page) => {
-    const strand = page.getByRole("application");
-    await strand.focus();
-    for (let i = 0; i < 4; i++) await page.keyboard.press("ArrowRight");
-    for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+ArrowRight");
-  }],
+  [
+    "bench",
+    design("Smoke and Honey Stretch Bracelet"),
+    "light",
+    async (page) => {
+      const strand = page.getByRole("application");
+      await strand.focus();
+      for (let i = 0; i < 4; i++) await page.keyboard.press("ArrowRight");
+      for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+ArrowRight");
+    },
+  ],
   ["bench-ring", design("Kiln Door Earrings")],
   ["bench-dark", design("Kiln Door Earrings"), "dark"],
   ["bench-charms", design("Ink Roller Chain")],
-  ["bench-log", design("Dye Vat Swings"), "light", async (page) => {
-    await page.getByRole("button", { name: "Bench log" }).click();
-    await page.getByTestId("trial").first().waitFor();
-  }],
+  [
+    "bench-log",
+    design("Dye Vat Swings"),
+    "light",
+    async (page) => {
+      await page.getByRole("button", { name: "Bench log" }).click();
+      await page.getByTestId("trial").first().waitFor();
+    },
+  ],
   ["designs", "/designs"],
   ["box-designs", `${box("Letterpress")}/designs`],
   ["colour-tray", `${box("Letterpress")}/colours`],
@@ -38,25 +48,55 @@ const PICTURES = [
   ["cost", `${box("Glaze Shelf")}/cost`],
   ["jars", "/jars"],
   ["jar", jar("R04-CELA")],
-  ["weighing", `${jar("R06-SMOK")}/count`, "light", async (page) => {
-    await page.getByRole("button", { name: "Use the simulated scale" }).click();
-    await page.getByLabel("Empty jar, grams").fill("24.6");
-    for (const [grams, where] of [[5.4, "Counted pieces"], [38.2, "The full jar"]]) {
-      await page.getByLabel("Lies on the simulated scale, grams").fill(String(grams));
-      await page.getByRole("button", { name: "Put on" }).click();
-      await page.getByRole("region", { name: where }).getByRole("button", { name: new RegExp(`^Take ${grams}`) }).click();
-    }
-  }],
-  ["import-preview", "/tables/deliveries", "light", async (page) => {
-    const lines = ["Item;Qty;Paid;Location", "R08-HONE;50;4.10;B", "R08-NONE;50;4.10;B", "B04-PRUS;many;6.00;B", "S11-CELA;25;3.60;A", "CRIMP-2;500;5.50;C"];
-    await page.getByLabel("Table file").setInputFiles({ name: "spring delivery.csv", mimeType: "text/csv", buffer: Buffer.from(lines.join("\n")) });
-    await page.getByTestId("preview").waitFor();
-    await page.getByRole("button", { name: "All lines" }).click();
-  }],
-  ["stocktake", "/stocktakes", "light", async (page) => {
-    await page.getByRole("button", { name: "Begin a walk" }).click();
-    await page.getByTestId("walk-jar").waitFor();
-  }],
+  [
+    "weighing",
+    `${jar("R06-SMOK")}/count`,
+    "light",
+    async (page) => {
+      await page.getByRole("button", { name: "Use the simulated scale" }).click();
+      await page.getByLabel("Empty jar, grams").fill("24.6");
+      for (const [grams, where] of [
+        [5.4, "Counted pieces"],
+        [38.2, "The full jar"],
+      ]) {
+        await page.getByLabel("Lies on the simulated scale, grams").fill(String(grams));
+        await page.getByRole("button", { name: "Put on" }).click();
+        await page
+          .getByRole("region", { name: where })
+          .getByRole("button", { name: new RegExp(`^Take ${grams}`) })
+          .click();
+      }
+    },
+  ],
+  [
+    "import-preview",
+    "/tables/deliveries",
+    "light",
+    async (page) => {
+      const lines = [
+        "Item;Qty;Paid;Location",
+        "R08-HONE;50;4.10;B",
+        "R08-NONE;50;4.10;B",
+        "B04-PRUS;many;6.00;B",
+        "S11-CELA;25;3.60;A",
+        "CRIMP-2;500;5.50;C",
+      ];
+      await page
+        .getByLabel("Table file")
+        .setInputFiles({ name: "spring delivery.csv", mimeType: "text/csv", buffer: Buffer.from(lines.join("\n")) });
+      await page.getByTestId("preview").waitFor();
+      await page.getByRole("button", { name: "All lines" }).click();
+    },
+  ],
+  [
+    "stocktake",
+    "/stocktakes",
+    "light",
+    async (page) => {
+      await page.getByRole("button", { name: "Begin a walk" }).click();
+      await page.getByTestId("walk-jar").waitFor();
+    },
+  ],
   ["orders", "/orders"],
 ];
 
@@ -64,8 +104,15 @@ const browser = await chromium.launch({ executablePath: program(), args: ["--no-
 const only = process.argv[2];
 for (const [name, path, theme = "light", act] of PICTURES) {
   if (only && only !== name) continue;
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: "en-GB", timezoneId: "Europe/London" });
-  await page.addInitScript((t) => localStorage.setItem("jar-count/settings", JSON.stringify({ state: { unit: "in", theme: t }, version: 0 })), theme);
+  const page = await browser.newPage({
+    viewport: { width: 1280, height: 800 },
+    locale: "en-GB",
+    timezoneId: "Europe/London",
+  });
+  await page.addInitScript(
+    (t) => localStorage.setItem("jar-count/settings", JSON.stringify({ state: { unit: "in", theme: t }, version: 0 })),
+    theme,
+  );
   await page.goto(url + path);
   await page.locator("main h1, main input").first().waitFor();
   await page.waitForLoadState("networkidle");

@@ -3,7 +3,16 @@ import { fork } from "node:child_process";
 import { mkdirSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { clusterFolder, inUseBy, startCluster } from "./cluster.mjs";
-import { dataFolder, ensureBuild, ensureDependencies, ensurePostgres, failWith, Missing, root, step } from "./machine.mjs";
+import {
+  dataFolder,
+  ensureBuild,
+  ensureDependencies,
+  ensurePostgres,
+  failWith,
+  Missing,
+  root,
+  step,
+} from "./machine.mjs";
 
 const demo = process.argv.includes("--demo");
 const reset = process.argv.includes("--reset");
@@ -46,21 +55,32 @@ try {
   console.log("Jar Count");
   await ensureDependencies();
   let url = process.env.DATABASE_URL;
-  if (url && reset) throw new Missing("--reset works on the project's own database only; DATABASE_URL names another one. Empty that one yourself.");
+  if (url && reset)
+    throw new Missing(
+      "--reset works on the project's own database only; DATABASE_URL names another one. Empty that one yourself.",
+    );
   if (!url) {
     const programs = await ensurePostgres();
     const folder = clusterFolder(name);
     const how = reset ? "fresh database started" : "database started";
-    await step(folder.startsWith(root) ? how : `${how} in ${folder}, since the postgres user can't enter ${root}`, async () => {
-      cluster = await startCluster({ programs, folder, fresh: reset });
-    });
+    await step(
+      folder.startsWith(root) ? how : `${how} in ${folder}, since the postgres user can't enter ${root}`,
+      async () => {
+        cluster = await startCluster({ programs, folder, fresh: reset });
+      },
+    );
     cluster.ended.then(() => stopping || (console.error("The database ended by itself; stopping."), stop(1)));
     url = cluster.url;
   }
   await ensureBuild();
   if (stopping) await stopping;
   server = fork(join(root, "server/dist/main.js"), demo ? ["--demo"] : [], {
-    env: { ...process.env, DATABASE_URL: url, ...(listen ? { LISTEN: listen } : {}), ...(asked ? { PORT: asked } : {}) },
+    env: {
+      ...process.env,
+      DATABASE_URL: url,
+      ...(listen ? { LISTEN: listen } : {}),
+      ...(asked ? { PORT: asked } : {}),
+    },
     stdio: ["ignore", "pipe", "inherit", "ipc"],
     detached: true,
   });
@@ -74,7 +94,9 @@ try {
   const address = `http://127.0.0.1:${port}`;
   writeFileSync(running, JSON.stringify({ pid: process.pid, url: address }));
   if (listen) {
-    console.log(`\nListening on ${listen}, port ${port}: everybody who can reach this machine can read and change everything, since there are no passwords yet.`);
+    console.log(
+      `\nListening on ${listen}, port ${port}: everybody who can reach this machine can read and change everything, since there are no passwords yet.`,
+    );
     console.log("Do this only in a network that you trust. Write the address that labels should carry under Workshop.");
   }
   console.log(`\n${address}\n\nCtrl-C stops it. The data stays${demo ? "; npm run demo -- --reset starts over" : ""}.`);

@@ -1,4 +1,6 @@
-/** `npm test`: types, lint, unit, server and browser tests, all their set-up included. A kind's name runs that alone. */
+/**
+ * `npm test`: types, lint, unit, server and browser tests, all their set-up included. A kind's name runs that alone.
+ */
 import { spawn } from "node:child_process";
 import { rmSync } from "node:fs";
 import { clusterFolder, startCluster } from "./cluster.mjs";
@@ -20,7 +22,11 @@ for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => end(130));
 function tool(name, args, env = {}) {
   return new Promise((resolve, reject) => {
     console.log(`\n== ${name} ${args.join(" ")}`);
-    const child = spawn("npx", ["--no-install", name, ...args], { cwd: root, stdio: "inherit", env: { ...process.env, ...env } });
+    const child = spawn("npx", ["--no-install", name, ...args], {
+      cwd: root,
+      stdio: "inherit",
+      env: { ...process.env, ...env },
+    });
     child.once("exit", (code) => (code === 0 ? resolve() : reject(new Error(`${name} failed`))));
   });
 }
@@ -29,14 +35,18 @@ const RUN = {
   types: async () => {
     for (const project of ["core", "server", "web", "e2e"]) await tool("tsc", ["-p", project]);
   },
-  lint: () => tool("eslint", [".", "--max-warnings", "0"]),
+  lint: async () => {
+    await tool("prettier", ["--check", "--log-level", "warn", "."]);
+    await tool("eslint", [".", "--max-warnings", "0"]);
+  },
   unit: () => tool("vitest", ["run", "--project", "unit", ...rest]),
   server: () => tool("vitest", ["run", "--project", "server", ...rest], { TEST_DATABASE_URL: cluster.url }),
   browser: () => tool("playwright", ["test", ...rest], { TEST_DATABASE_URL: cluster.url, CHROMIUM: chromium() }),
 };
 
 try {
-  if (wanted.some((kind) => !KINDS.includes(kind))) throw new Error(`There is no kind of test called ${asked}: ${KINDS.join(", ")}.`);
+  if (wanted.some((kind) => !KINDS.includes(kind)))
+    throw new Error(`There is no kind of test called ${asked}: ${KINDS.join(", ")}.`);
   const started = Date.now();
   console.log("Jar Count: tests");
   await ensureDependencies();

@@ -8,8 +8,26 @@ import { design } from "./designs.ts";
 
 const id = (n: number) => `6f1c2f2e-0000-4000-8000-${String(n).padStart(12, "0")}`;
 const component = (n: number, c: Partial<Component> = {}): Component => ({
-  id: id(n), version: 1, code: `C${n}`, name: `thing ${n}`, kind: "bead", form: null, colour: "#888888", finish: "matt", baseUnit: "piece", cautions: [], notes: "", offers: [{ pack: "strand of 50", amount: 50, unit: "piece", price: "2.50", steps: [], minimum: 1 }],
-  onHand: 100, u: 0, spokenFor: 0, onTheWay: 0, averageCost: null, lastCost: null, moved: true, ...c,
+  id: id(n),
+  version: 1,
+  code: `C${n}`,
+  name: `thing ${n}`,
+  kind: "bead",
+  form: null,
+  colour: "#888888",
+  finish: "matt",
+  baseUnit: "piece",
+  cautions: [],
+  notes: "",
+  offers: [{ pack: "strand of 50", amount: 50, unit: "piece", price: "2.50", steps: [], minimum: 1 }],
+  onHand: 100,
+  u: 0,
+  spokenFor: 0,
+  onTheWay: 0,
+  averageCost: null,
+  lastCost: null,
+  moved: true,
+  ...c,
 });
 const MOSS = id(900);
 const SLATE = id(901);
@@ -17,22 +35,62 @@ const SILVER = id(910);
 const GOLD = id(911);
 
 /** A box of one design (3 A and a clasp an item, glue once a kit) in two colourways and two metals. */
-function box(change: Partial<BoxDetail["box"]> = {}, components: Component[] = [component(1), component(2), component(3, { kind: "finding" }), component(4, { kind: "finding" }), component(5, { kind: "consumable" })]): BoxDetail {
+function box(
+  change: Partial<BoxDetail["box"]> = {},
+  components: Component[] = [
+    component(1),
+    component(2),
+    component(3, { kind: "finding" }),
+    component(4, { kind: "finding" }),
+    component(5, { kind: "consumable" }),
+  ],
+): BoxDetail {
   const d = design({
-    key: [{ key: "A", name: "main bead", kind: "bead", alongMm: 4 }, { key: "CL", name: "clasp", kind: "finding" }, { key: "GL", name: "glue", kind: "consumable" }],
-    parts: [{ id: "p", name: "p", steps: "3A", uses: [{ key: "CL", count: 1 }] }], uses: [{ key: "GL", count: 1, per: "kit" }],
+    key: [
+      { key: "A", name: "main bead", kind: "bead", alongMm: 4 },
+      { key: "CL", name: "clasp", kind: "finding" },
+      { key: "GL", name: "glue", kind: "consumable" },
+    ],
+    parts: [{ id: "p", name: "p", steps: "3A", uses: [{ key: "CL", count: 1 }] }],
+    uses: [{ key: "GL", count: 1, per: "kit" }],
   });
   const [line, bead, clasp, glue] = [id(800), id(801), id(802), id(803)];
   return {
     box: {
-      id: id(700), version: 1, month: "2027-05", theme: "Moss", lines: [{ id: line, designId: id(600), revision: 1, times: 2, size: null, option: null }],
-      colourways: [{ id: MOSS, name: "Moss" }, { id: SLATE, name: "Slate" }], seconds: [{ id: SILVER, name: "silver" }, { id: GOLD, name: "gold" }],
-      variants: [{ first: MOSS, second: SILVER, boxes: 10 }, { first: MOSS, second: GOLD, boxes: 5 }, { first: SLATE, second: SILVER, boxes: 4 }],
-      roles: [{ id: bead, name: "main bead", kind: "bead", follows: "first" }, { id: clasp, name: "clasp", kind: "finding", follows: "second" }, { id: glue, name: "glue", kind: "consumable", follows: "none" }],
-      bindings: [{ line, role: "A", boxRole: bead }, { line, role: "CL", boxRole: clasp }, { line, role: "GL", boxRole: glue }],
+      id: id(700),
+      version: 1,
+      month: "2027-05",
+      theme: "Moss",
+      lines: [{ id: line, designId: id(600), revision: 1, times: 2, size: null, option: null }],
+      colourways: [
+        { id: MOSS, name: "Moss" },
+        { id: SLATE, name: "Slate" },
+      ],
+      seconds: [
+        { id: SILVER, name: "silver" },
+        { id: GOLD, name: "gold" },
+      ],
+      variants: [
+        { first: MOSS, second: SILVER, boxes: 10 },
+        { first: MOSS, second: GOLD, boxes: 5 },
+        { first: SLATE, second: SILVER, boxes: 4 },
+      ],
+      roles: [
+        { id: bead, name: "main bead", kind: "bead", follows: "first" },
+        { id: clasp, name: "clasp", kind: "finding", follows: "second" },
+        { id: glue, name: "glue", kind: "consumable", follows: "none" },
+      ],
+      bindings: [
+        { line, role: "A", boxRole: bead },
+        { line, role: "CL", boxRole: clasp },
+        { line, role: "GL", boxRole: glue },
+      ],
       picks: [
-        { boxRole: bead, first: MOSS, second: null, component: id(1) }, { boxRole: bead, first: SLATE, second: null, component: id(2) },
-        { boxRole: clasp, first: null, second: SILVER, component: id(3) }, { boxRole: clasp, first: null, second: GOLD, component: id(4) }, { boxRole: glue, first: null, second: null, component: id(5) },
+        { boxRole: bead, first: MOSS, second: null, component: id(1) },
+        { boxRole: bead, first: SLATE, second: null, component: id(2) },
+        { boxRole: clasp, first: null, second: SILVER, component: id(3) },
+        { boxRole: clasp, first: null, second: GOLD, component: id(4) },
+        { boxRole: glue, first: null, second: null, component: id(5) },
       ],
       ...change,
     },
@@ -48,7 +106,10 @@ describe("the bill of a box", () => {
     expect(totals(box())).toEqual({ C1: 90, C2: 24, C3: 28, C4: 10, C5: 19 });
   });
   test("short is told against what is free, not against what is on hand", () => {
-    const short = (c: Partial<Component>) => billOf(box({}, [component(1, c), component(2), component(3), component(4), component(5)])).totals.find((t) => t.component.code === "C1")!.short;
+    const short = (c: Partial<Component>) =>
+      billOf(box({}, [component(1, c), component(2), component(3), component(4), component(5)])).totals.find(
+        (t) => t.component.code === "C1",
+      )!.short;
     expect(short({ onHand: 100 })).toBe(0);
     expect(short({ onHand: 100, spokenFor: 25 })).toBe(15);
     expect(short({ onHand: 0 })).toBe(90);
@@ -57,18 +118,37 @@ describe("the bill of a box", () => {
     const open = billOf(box({ picks: box().box.picks.filter((p) => p.component !== id(1)) }));
     expect(open.variants[0]!.gaps).toMatchObject([{ perBox: 6, unit: "piece", boxRole: { name: "main bead" } }]);
     expect(makeable(open)).toMatchObject({ boxes: 4 });
-    expect(billOf(box({ bindings: [] })).problems.map((p) => p.message)).toContainEqual(expect.stringContaining("role A is not on the colour tray"));
+    expect(billOf(box({ bindings: [] })).problems.map((p) => p.message)).toContainEqual(
+      expect.stringContaining("role A is not on the colour tray"),
+    );
   });
   test("how many can be made, and what holds the rest back", () => {
-    const held = makeable(billOf(box({}, [component(1, { onHand: 63 }), component(2), component(3), component(4), component(5)])));
+    const held = makeable(
+      billOf(box({}, [component(1, { onHand: 63 }), component(2), component(3), component(4), component(5)])),
+    );
     expect(held).toMatchObject({ boxes: 14, heldBackBy: { code: "C1" } });
     expect(makeable(billOf(box()))).toEqual({ boxes: 19, heldBackBy: null });
   });
   test("beads kept in grams are needed in grams, rounded up once for the run", () => {
-    const bill = billOf(box({}, [component(1, { baseUnit: "g", perGram: 115 }), component(2), component(3), component(4), component(5)]));
+    const bill = billOf(
+      box({}, [component(1, { baseUnit: "g", perGram: 115 }), component(2), component(3), component(4), component(5)]),
+    );
     expect(bill.totals[0]!.run).toBeCloseTo(roundUp((6 / 115) * 10, "g") + roundUp((6 / 115) * 5, "g"), 9);
-    expect(billOf(box({}, [component(1, { baseUnit: "g", perGram: null }), component(2), component(3), component(4), component(5)])).problems[0]!.message).toContain("how many go to a gram");
-    expect(billOf(box({}, [component(1, { baseUnit: "mm" }), component(2), component(3), component(4), component(5)])).problems[0]!.message).toContain("kept by length");
+    expect(
+      billOf(
+        box({}, [
+          component(1, { baseUnit: "g", perGram: null }),
+          component(2),
+          component(3),
+          component(4),
+          component(5),
+        ]),
+      ).problems[0]!.message,
+    ).toContain("how many go to a gram");
+    expect(
+      billOf(box({}, [component(1, { baseUnit: "mm" }), component(2), component(3), component(4), component(5)]))
+        .problems[0]!.message,
+    ).toContain("kept by length");
   });
   test("the tray keeps what was chosen, joins roles of one name, and drops what nothing uses", () => {
     const detail = box();
@@ -76,8 +156,17 @@ describe("the bill of a box", () => {
     let n = 5000;
     const laid = layTray(two, detail.designs, () => id(n++));
     expect(laid.roles).toHaveLength(3);
-    expect(laid.bindings.filter((b) => b.line === id(850)).map((b) => b.boxRole).sort()).toEqual(laid.roles.map((r) => r.id).sort());
-    expect(layTray({ ...detail.box, lines: [] }, detail.designs, () => id(n++))).toMatchObject({ roles: [], picks: [], bindings: [] });
+    expect(
+      laid.bindings
+        .filter((b) => b.line === id(850))
+        .map((b) => b.boxRole)
+        .sort(),
+    ).toEqual(laid.roles.map((r) => r.id).sort());
+    expect(layTray({ ...detail.box, lines: [] }, detail.designs, () => id(n++))).toMatchObject({
+      roles: [],
+      picks: [],
+      bindings: [],
+    });
     expect(usedKeys(detail.designs[0]!.design)).toEqual(["A", "CL", "GL"]);
   });
   test("as CSV every line is there, gaps as well", () => {
@@ -91,32 +180,68 @@ describe("the bill of a box", () => {
 
 describe("cost", () => {
   test("a total is the sum of its lines as shown, each rounded once; a box is the run by its boxes", () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 1, max: 500 }), fc.integer({ min: 1, max: 300 }), (cents, amount, boxes) => {
-      const price = (cents / 100).toFixed(2);
-      const offers = [{ pack: "p", amount, unit: "piece" as const, price, steps: [], minimum: 1 }];
-      const detail = box({ variants: [{ first: MOSS, second: SILVER, boxes }] }, [1, 2, 3, 4, 5].map((n) => component(n, { offers })));
-      const cost = costOf(billOf(detail));
-      const [variant] = cost.variants;
-      const sum = variant!.lines.reduce((s, l) => s.plus(l.cost!), new Big(0));
-      expect(sum.toFixed(2)).toBe(variant!.run);
-      expect(cost.run).toBe(variant!.run);
-      for (const [i, l] of variant!.lines.entries()) expect(new Big(l.cost!).minus(new Big(price).div(amount).times(billOf(detail).variants[0]!.needs[i]!.run)).abs().lte("0.0051")).toBe(true);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 99_999 }),
+        fc.integer({ min: 1, max: 500 }),
+        fc.integer({ min: 1, max: 300 }),
+        (cents, amount, boxes) => {
+          const price = (cents / 100).toFixed(2);
+          const offers = [{ pack: "p", amount, unit: "piece" as const, price, steps: [], minimum: 1 }];
+          const detail = box(
+            { variants: [{ first: MOSS, second: SILVER, boxes }] },
+            [1, 2, 3, 4, 5].map((n) => component(n, { offers })),
+          );
+          const cost = costOf(billOf(detail));
+          const [variant] = cost.variants;
+          const sum = variant!.lines.reduce((s, l) => s.plus(l.cost!), new Big(0));
+          expect(sum.toFixed(2)).toBe(variant!.run);
+          expect(cost.run).toBe(variant!.run);
+          for (const [i, l] of variant!.lines.entries())
+            expect(
+              new Big(l.cost!)
+                .minus(new Big(price).div(amount).times(billOf(detail).variants[0]!.needs[i]!.run))
+                .abs()
+                .lte("0.0051"),
+            ).toBe(true);
+        },
+      ),
+    );
   });
   test("the average paid comes before the pack's price; without either a component is unpriced", () => {
     expect(unitCost(component(1))).toBe("0.05000000");
     expect(unitCost(component(1, { averageCost: "0.04100000" }))).toBe("0.04100000");
     expect(unitCost(component(1, { offers: [] }))).toBeNull();
-    expect(costOf(billOf(box({}, [component(1, { offers: [] }), component(2), component(3), component(4), component(5)]))).unpriced.map((c) => c.code)).toEqual(["C1"]);
+    expect(
+      costOf(
+        billOf(box({}, [component(1, { offers: [] }), component(2), component(3), component(4), component(5)])),
+      ).unpriced.map((c) => c.code),
+    ).toEqual(["C1"]);
   });
   test("a pack in another unit is converted: a tube of 8.5 g at 1.70 of 115 a gram", () => {
-    const tube = component(1, { form: "seed", perGram: 115, offers: [{ pack: "tube", amount: 8.5, unit: "g", price: "1.70", steps: [], minimum: 1 }] });
+    const tube = component(1, {
+      form: "seed",
+      perGram: 115,
+      offers: [{ pack: "tube", amount: 8.5, unit: "g", price: "1.70", steps: [], minimum: 1 }],
+    });
     expect(Number(replacementCost(tube))).toBeCloseTo(1.7 / (8.5 * 115), 8);
     expect(replacementCost({ ...tube, perGram: null, form: null })).toBeNull();
   });
   test("price steps by packs, exact to the cent", () => {
-    const offer = { price: "4.20", steps: [{ from: 10, price: "3.86" }, { from: 50, price: "3.5725" }] };
-    expect([1, 9, 10, 49, 50].map((n) => priceOfPacks(offer, n))).toEqual(["4.20", "37.80", "38.60", "189.14", "178.6250"]);
+    const offer = {
+      price: "4.20",
+      steps: [
+        { from: 10, price: "3.86" },
+        { from: 50, price: "3.5725" },
+      ],
+    };
+    expect([1, 9, 10, 49, 50].map((n) => priceOfPacks(offer, n))).toEqual([
+      "4.20",
+      "37.80",
+      "38.60",
+      "189.14",
+      "178.6250",
+    ]);
     expect(priceOfPacks({ price: "0.1", steps: [] }, 3)).toBe("0.30");
     expect(worthOf("0.00333333", -300)).toBe("-1.00");
   });

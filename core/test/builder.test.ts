@@ -1,7 +1,23 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import {
-  type BeadAt, bySizeStretch, copyRow, describeStretch, type Edited, fringeStretch, insertBeside, keysIn, keyUse, loopStretch, mirrorStretch, moveStretch, passStretch, removeStretch, renameKey, repeatStretch, setCount,
+  type BeadAt,
+  bySizeStretch,
+  copyRow,
+  describeStretch,
+  type Edited,
+  fringeStretch,
+  insertBeside,
+  keysIn,
+  keyUse,
+  loopStretch,
+  mirrorStretch,
+  moveStretch,
+  passStretch,
+  removeStretch,
+  renameKey,
+  repeatStretch,
+  setCount,
 } from "../src/builder/index.ts";
 import { count, countWhole } from "../src/count/index.ts";
 import { appearancesOf, layOut } from "../src/picture/index.ts";
@@ -16,40 +32,115 @@ const after = (edited: Edited) => ("fault" in edited ? edited.fault : edited.tex
 describe("edits are small and read as a person would write them", () => {
   const text = "Row 1: 3A 2B, 12s  # the edge\nRow 2: (4A B) x3 s";
   test.each([
-    ["beads 5 to 8 of a long row, mirrored", () => mirrorStretch("12A", { at: 0, nth: 4 }, { at: 0, nth: 7 }), "4A (4A) mirror 4A"],
-    ["a whole pick repeated", () => repeatStretch(text, bead(text, "2B"), bead(text, "2B", 1), 4), "Row 1: 3A (2B) x4, 12s  # the edge\nRow 2: (4A B) x3 s"],
-    ["part of one pick to part of another", () => repeatStretch(text, bead(text, "3A", 1), bead(text, "2B", 0), 2), "Row 1: A (2A B) x2 B, 12s  # the edge\nRow 2: (4A B) x3 s"],
-    ["inside a repeat", () => loopStretch(text, bead(text, "4A", 2), bead(text, "B) x3")), "Row 1: 3A 2B, 12s  # the edge\nRow 2: (2A loop(2A B)) x3 s"],
-    ["from inside a repeat to outside widens to the whole repeat", () => mirrorStretch(text, bead(text, "4A", 2), { at: text.length - 1, nth: 0 }), "Row 1: 3A 2B, 12s  # the edge\nRow 2: ((4A B) x3 s) mirror"],
-    ["passed through", () => passStretch(text, bead(text, "3A"), bead(text, "3A", 2)), "Row 1: >3A 2B, 12s  # the edge\nRow 2: (4A B) x3 s"],
-    ["a fringe turns round its last bead", () => fringeStretch(text, bead(text, "3A", 1), bead(text, "2B", 1)), "Row 1: A fringe(2A B | B), 12s  # the edge\nRow 2: (4A B) x3 s"],
+    [
+      "beads 5 to 8 of a long row, mirrored",
+      () => mirrorStretch("12A", { at: 0, nth: 4 }, { at: 0, nth: 7 }),
+      "4A (4A) mirror 4A",
+    ],
+    [
+      "a whole pick repeated",
+      () => repeatStretch(text, bead(text, "2B"), bead(text, "2B", 1), 4),
+      "Row 1: 3A (2B) x4, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "part of one pick to part of another",
+      () => repeatStretch(text, bead(text, "3A", 1), bead(text, "2B", 0), 2),
+      "Row 1: A (2A B) x2 B, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "inside a repeat",
+      () => loopStretch(text, bead(text, "4A", 2), bead(text, "B) x3")),
+      "Row 1: 3A 2B, 12s  # the edge\nRow 2: (2A loop(2A B)) x3 s",
+    ],
+    [
+      "from inside a repeat to outside widens to the whole repeat",
+      () => mirrorStretch(text, bead(text, "4A", 2), { at: text.length - 1, nth: 0 }),
+      "Row 1: 3A 2B, 12s  # the edge\nRow 2: ((4A B) x3 s) mirror",
+    ],
+    [
+      "passed through",
+      () => passStretch(text, bead(text, "3A"), bead(text, "3A", 2)),
+      "Row 1: >3A 2B, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "a fringe turns round its last bead",
+      () => fringeStretch(text, bead(text, "3A", 1), bead(text, "2B", 1)),
+      "Row 1: A fringe(2A B | B), 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
     ["a fringe of one pick", () => fringeStretch("9A", { at: 0, nth: 2 }, { at: 0, nth: 6 }), "2A fringe(4A | A) 2A"],
-    ["taken out, with its comma", () => removeStretch(text, bead(text, "2B"), { ...bead(text, "2B"), nth: 1 }), "Row 1: 3A, 12s  # the edge\nRow 2: (4A B) x3 s"],
-    ["the first step of a row taken out", () => removeStretch(text, bead(text, "3A"), bead(text, "3A", 2)), "Row 1: 2B, 12s  # the edge\nRow 2: (4A B) x3 s"],
-    ["one more of the same kind", () => insertBeside(text, bead(text, "3A"), "after", "A"), "Row 1: 4A 2B, 12s  # the edge\nRow 2: (4A B) x3 s"],
-    ["another kind in the middle of a pick", () => insertBeside(text, bead(text, "12s", 4), "after", "D"), "Row 1: 3A 2B, 5s D 7s  # the edge\nRow 2: (4A B) x3 s"],
-    ["beside a neighbour of its kind", () => insertBeside(text, bead(text, "3A", 2), "after", "B"), "Row 1: 3A 3B, 12s  # the edge\nRow 2: (4A B) x3 s"],
+    [
+      "taken out, with its comma",
+      () => removeStretch(text, bead(text, "2B"), { ...bead(text, "2B"), nth: 1 }),
+      "Row 1: 3A, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "the first step of a row taken out",
+      () => removeStretch(text, bead(text, "3A"), bead(text, "3A", 2)),
+      "Row 1: 2B, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "one more of the same kind",
+      () => insertBeside(text, bead(text, "3A"), "after", "A"),
+      "Row 1: 4A 2B, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "another kind in the middle of a pick",
+      () => insertBeside(text, bead(text, "12s", 4), "after", "D"),
+      "Row 1: 3A 2B, 5s D 7s  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "beside a neighbour of its kind",
+      () => insertBeside(text, bead(text, "3A", 2), "after", "B"),
+      "Row 1: 3A 3B, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
     ["at the end", () => insertBeside(text, null, "after", "2s"), "Row 1: 3A 2B, 12s  # the edge\nRow 2: (4A B) x3 3s"],
     ["into nothing", () => insertBeside("", null, "after", "A"), "A"],
     ["a count set", () => setCount(text, bead(text, "12s"), 1), "Row 1: 3A 2B, s  # the edge\nRow 2: (4A B) x3 s"],
-    ["a count of 0 takes it out", () => setCount(text, bead(text, "12s"), 0), "Row 1: 3A 2B  # the edge\nRow 2: (4A B) x3 s"],
-    ["moved on", () => moveStretch(text, bead(text, "3A"), bead(text, "3A", 2), bead(text, "12s", 11), "after"), "Row 1: 2B, 12s 3A  # the edge\nRow 2: (4A B) x3 s"],
-    ["moved back", () => moveStretch(text, bead(text, "12s"), bead(text, "12s", 11), bead(text, "3A"), "before"), "Row 1: 12s 3A 2B  # the edge\nRow 2: (4A B) x3 s"],
-    ["by size", () => bySizeStretch("5A 2c", bead("5A 2c", "2c"), bead("5A 2c", "2c", 1), ["S", "L"]), "5A size{S: 2c | L: 2c}"],
-    ["a row copied", () => copyRow(text, 8), "Row 1: 3A 2B, 12s  # the edge\nRow 1: 3A 2B, 12s  # the edge\nRow 2: (4A B) x3 s"],
+    [
+      "a count of 0 takes it out",
+      () => setCount(text, bead(text, "12s"), 0),
+      "Row 1: 3A 2B  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "moved on",
+      () => moveStretch(text, bead(text, "3A"), bead(text, "3A", 2), bead(text, "12s", 11), "after"),
+      "Row 1: 2B, 12s 3A  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "moved back",
+      () => moveStretch(text, bead(text, "12s"), bead(text, "12s", 11), bead(text, "3A"), "before"),
+      "Row 1: 12s 3A 2B  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    [
+      "by size",
+      () => bySizeStretch("5A 2c", bead("5A 2c", "2c"), bead("5A 2c", "2c", 1), ["S", "L"]),
+      "5A size{S: 2c | L: 2c}",
+    ],
+    [
+      "a row copied",
+      () => copyRow(text, 8),
+      "Row 1: 3A 2B, 12s  # the edge\nRow 1: 3A 2B, 12s  # the edge\nRow 2: (4A B) x3 s",
+    ],
   ])("%s", (_, edit, expected) => {
     expect(after(edit())).toBe(expected);
   });
   test("beads of two rows are no stretch, and a fringe needs a bead to turn round", () => {
     expect(after(mirrorStretch(text, bead(text, "3A"), { at: text.length - 1, nth: 0 }))).toContain("one row");
-    expect(after(fringeStretch(text, bead(text, "4A"), bead(text, "B) x3")))).toBe("Row 1: 3A 2B, 12s  # the edge\nRow 2: (fringe(4A | B)) x3 s");
+    expect(after(fringeStretch(text, bead(text, "4A"), bead(text, "B) x3")))).toBe(
+      "Row 1: 3A 2B, 12s  # the edge\nRow 2: (fringe(4A | B)) x3 s",
+    );
     expect(after(fringeStretch("s (A) x3", { at: 0, nth: 0 }, { at: 3, nth: 0 }))).toContain("single bead");
     expect(describeStretch(text, bead(text, "3A", 1), bead(text, "2B", 0))).toMatchObject({ text: "2A B" });
   });
 });
 
 describe("laws of building", () => {
-  const edit = fc.record({ a: fc.nat(), b: fc.nat(), act: fc.constantFrom("repeat", "mirror", "loop", "fringe", "pass", "remove", "insert", "set", "move", "copy"), n: fc.integer({ min: 1, max: 4 }) });
+  const edit = fc.record({
+    a: fc.nat(),
+    b: fc.nat(),
+    act: fc.constantFrom("repeat", "mirror", "loop", "fringe", "pass", "remove", "insert", "set", "move", "copy"),
+    n: fc.integer({ min: 1, max: 4 }),
+  });
   test("after any actions the text reads without a fault, and the beads drawn are the beads counted", () => {
     fc.assert(
       fc.property(pattern, fc.array(edit, { minLength: 1, maxLength: 6 }), (start, acts) => {
@@ -59,11 +150,30 @@ describe("laws of building", () => {
           const counting = countWhole(d);
           const { marks } = layOut(counting, counting.parts[0]!, appearancesOf(d.key), 400);
           if (marks.length === 0) break;
-          const [x, y] = [marks[a % marks.length]!, marks[b % marks.length]!].map((m): BeadAt => ({ at: m.from, nth: m.nth })) as [BeadAt, BeadAt];
+          const [x, y] = [marks[a % marks.length]!, marks[b % marks.length]!].map((m): BeadAt => ({
+            at: m.from,
+            nth: m.nth,
+          })) as [BeadAt, BeadAt];
           const done =
-            act === "repeat" ? repeatStretch(text, x, y, n) : act === "mirror" ? mirrorStretch(text, x, y) : act === "loop" ? loopStretch(text, x, y) : act === "fringe" ? fringeStretch(text, x, y)
-            : act === "pass" ? passStretch(text, x, y) : act === "remove" ? removeStretch(text, x, y) : act === "insert" ? insertBeside(text, x, n % 2 ? "after" : "before", ["A", "2B", "D"][n % 3]!)
-            : act === "set" ? setCount(text, x, n) : act === "move" ? moveStretch(text, x, x, y, "after") : copyRow(text, x.at);
+            act === "repeat"
+              ? repeatStretch(text, x, y, n)
+              : act === "mirror"
+                ? mirrorStretch(text, x, y)
+                : act === "loop"
+                  ? loopStretch(text, x, y)
+                  : act === "fringe"
+                    ? fringeStretch(text, x, y)
+                    : act === "pass"
+                      ? passStretch(text, x, y)
+                      : act === "remove"
+                        ? removeStretch(text, x, y)
+                        : act === "insert"
+                          ? insertBeside(text, x, n % 2 ? "after" : "before", ["A", "2B", "D"][n % 3]!)
+                          : act === "set"
+                            ? setCount(text, x, n)
+                            : act === "move"
+                              ? moveStretch(text, x, x, y, "after")
+                              : copyRow(text, x.at);
           if ("fault" in done) continue;
           if (done.text.length > 5000) break;
           expect(parsePattern(done.text).problems, `${act}: ${text} → ${done.text}`).toEqual([]);
@@ -76,7 +186,8 @@ describe("laws of building", () => {
         const drawn: Record<string, number> = {};
         for (const m of picture.marks) drawn[m.key] = (drawn[m.key] ?? 0) + 1;
         const counted: Record<string, number> = {};
-        for (const p of counting.parts[0]!.placings) if (p.picked > 0) counted[p.key] = (counted[p.key] ?? 0) + p.picked;
+        for (const p of counting.parts[0]!.placings)
+          if (p.picked > 0) counted[p.key] = (counted[p.key] ?? 0) + p.picked;
         expect(drawn).toEqual(counted);
       }),
       { numRuns: 150 },
@@ -84,17 +195,23 @@ describe("laws of building", () => {
   });
   test("what is wrapped counts as it should: a mirror doubles it, a repeat multiplies it, a pass counts nothing", () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 12 }), fc.nat(11), fc.nat(11), fc.integer({ min: 1, max: 9 }), (n, i, j, times) => {
-        const text = n === 1 ? "A" : `${n}A`;
-        const [a, b] = [Math.min(i, j) % n, Math.max(i, j) % n].sort((x, y) => x - y) as [number, number];
-        const inside = b - a + 1;
-        const of = (edited: Edited) => written(after(edited)) && (count(written(after(edited))).counts.A ?? 0);
-        expect(of(mirrorStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n + inside);
-        expect(of(repeatStretch(text, { at: 0, nth: a }, { at: 0, nth: b }, times))).toBe(n + inside * (times - 1));
-        expect(of(passStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n - inside);
-        expect(of(fringeStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n);
-        expect(of(removeStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n - inside);
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 12 }),
+        fc.nat(11),
+        fc.nat(11),
+        fc.integer({ min: 1, max: 9 }),
+        (n, i, j, times) => {
+          const text = n === 1 ? "A" : `${n}A`;
+          const [a, b] = [Math.min(i, j) % n, Math.max(i, j) % n].sort((x, y) => x - y) as [number, number];
+          const inside = b - a + 1;
+          const of = (edited: Edited) => written(after(edited)) && (count(written(after(edited))).counts.A ?? 0);
+          expect(of(mirrorStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n + inside);
+          expect(of(repeatStretch(text, { at: 0, nth: a }, { at: 0, nth: b }, times))).toBe(n + inside * (times - 1));
+          expect(of(passStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n - inside);
+          expect(of(fringeStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n);
+          expect(of(removeStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n - inside);
+        },
+      ),
     );
   });
 });
@@ -102,26 +219,49 @@ describe("laws of building", () => {
 describe("keys", () => {
   test("a renamed key is renamed wherever it is used, and nothing else changes", () => {
     const d = design({
-      key: [{ key: "A", name: "a", kind: "bead", alongMm: 2 }, { key: "AB", name: "ab", kind: "bead", alongMm: 2 }, { key: "D", name: "d", kind: "focal", hangsBy: [{ key: "A", count: 1 }] }, { key: "M", name: "m", kind: "mix", mix: [{ key: "A", share: 1 }] }],
-      parts: [{ id: "p", name: "p", steps: "A: 3A  (2AB >A) x4 between (A), # A stays\nhang D ((A) to 50mm fill (A AB)) mirror around A", uses: [{ key: "A", count: 2 }] }],
+      key: [
+        { key: "A", name: "a", kind: "bead", alongMm: 2 },
+        { key: "AB", name: "ab", kind: "bead", alongMm: 2 },
+        { key: "D", name: "d", kind: "focal", hangsBy: [{ key: "A", count: 1 }] },
+        { key: "M", name: "m", kind: "mix", mix: [{ key: "A", share: 1 }] },
+      ],
+      parts: [
+        {
+          id: "p",
+          name: "p",
+          steps: "A: 3A  (2AB >A) x4 between (A), # A stays\nhang D ((A) to 50mm fill (A AB)) mirror around A",
+          uses: [{ key: "A", count: 2 }],
+        },
+      ],
       uses: [{ key: "A", count: 1 }],
     });
     const renamed = renameKey(d, "A", "seed_1");
-    expect(renamed.parts[0]!.steps).toBe("A: 3seed_1  (2AB >seed_1) x4 between (seed_1), # A stays\nhang D ((seed_1) to 50mm fill (seed_1 AB)) mirror around seed_1");
+    expect(renamed.parts[0]!.steps).toBe(
+      "A: 3seed_1  (2AB >seed_1) x4 between (seed_1), # A stays\nhang D ((seed_1) to 50mm fill (seed_1 AB)) mirror around seed_1",
+    );
     expect(renamed.key[0]).toMatchObject({ key: "seed_1", id: "A" });
     const [then, now] = [count(d), count(renamed)];
     expect(now.counts.seed_1).toBe(then.counts.A);
     expect({ ...now.counts, seed_1: undefined }).toEqual({ ...then.counts, A: undefined, seed_1: undefined });
   });
   test("renaming there and back is the identity on the text", () => {
-    fc.assert(fc.property(pattern, (text) => {
-      const there = renameKey(written(text), "A", "Zq");
-      expect(renameKey(there, "Zq", "A").parts[0]!.steps).toBe(text);
-      expect(keysIn(there.parts[0]!.steps!).filter((k) => k.key === "A")).toEqual([]);
-    }));
+    fc.assert(
+      fc.property(pattern, (text) => {
+        const there = renameKey(written(text), "A", "Zq");
+        expect(renameKey(there, "Zq", "A").parts[0]!.steps).toBe(text);
+        expect(keysIn(there.parts[0]!.steps!).filter((k) => k.key === "A")).toEqual([]);
+      }),
+    );
   });
   test("keys that nothing uses, and keys that nobody has, are told", () => {
-    const d = design({ key: [{ key: "A", name: "a", kind: "bead" }, { key: "B", name: "b", kind: "bead" }, { key: "M", name: "m", kind: "mix", mix: [{ key: "A", share: 1 }] }], parts: [{ id: "p", name: "p", steps: "2M Zz", stringing: "TH" }] });
+    const d = design({
+      key: [
+        { key: "A", name: "a", kind: "bead" },
+        { key: "B", name: "b", kind: "bead" },
+        { key: "M", name: "m", kind: "mix", mix: [{ key: "A", share: 1 }] },
+      ],
+      parts: [{ id: "p", name: "p", steps: "2M Zz", stringing: "TH" }],
+    });
     expect(keyUse(d)).toEqual({ unused: ["B"], undefined: ["TH", "Zz"] });
   });
 });

@@ -1,23 +1,73 @@
 import { describe, expect, test } from "vitest";
-import { colourWord, convert, DENSITY, filledIn, FORM_KNOWN, formsOf, freeOf, isLow, pieceMass, searchOf, volumeMm3, wordsOf } from "../src/component/index.ts";
+import {
+  colourWord,
+  convert,
+  DENSITY,
+  filledIn,
+  FORM_KNOWN,
+  formsOf,
+  freeOf,
+  isLow,
+  pieceMass,
+  searchOf,
+  volumeMm3,
+  wordsOf,
+} from "../src/component/index.ts";
 import { type Component, COMPONENT_KINDS, FORMS } from "../src/contract/index.ts";
 import { gaugeMm } from "../src/units/index.ts";
 
 const component = (c: Partial<Component> = {}): Component => ({
-  id: "6f1c2f2e-0000-4000-8000-000000000001", version: 1, code: "R06-HONE", name: "6 mm glass round, honey", kind: "bead", form: "round", colour: "#d9982f", finish: "clear", baseUnit: "piece",
-  cautions: [], notes: "", offers: [], onHand: 120, u: 0, spokenFor: 40, onTheWay: 0, averageCost: null, lastCost: null, moved: true, alongMm: 6, holeMm: 1.1, ...c,
+  id: "6f1c2f2e-0000-4000-8000-000000000001",
+  version: 1,
+  code: "R06-HONE",
+  name: "6 mm glass round, honey",
+  kind: "bead",
+  form: "round",
+  colour: "#d9982f",
+  finish: "clear",
+  baseUnit: "piece",
+  cautions: [],
+  notes: "",
+  offers: [],
+  onHand: 120,
+  u: 0,
+  spokenFor: 40,
+  onTheWay: 0,
+  averageCost: null,
+  lastCost: null,
+  moved: true,
+  alongMm: 6,
+  holeMm: 1.1,
+  ...c,
 });
 
 describe("mass", () => {
   test("densities by the handbook: soda-lime glass 2.5, brass 8.5, haematite 5.2, steel 7.85, copper 8.96 g/cm³", () => {
-    expect(DENSITY).toMatchObject({ glass: 2.5, crystal: 3.1, brass: 8.5, silver: 10.4, pearl: 2.7, wood: 0.7, resin: 1.18, haematite: 5.2, steel: 7.85, copper: 8.96 });
+    expect(DENSITY).toMatchObject({
+      glass: 2.5,
+      crystal: 3.1,
+      brass: 8.5,
+      silver: 10.4,
+      pearl: 2.7,
+      wood: 0.7,
+      resin: 1.18,
+      haematite: 5.2,
+      steel: 7.85,
+      copper: 8.96,
+    });
   });
   test("known masses of simple shapes: a 10 mm steel ball is 4.1 g (ball makers' tables, from memory); a 10 mm cube of copper 8.96 g", () => {
     expect(pieceMass({ form: "round", alongMm: 10, acrossMm: 10, material: "steel" })!.g).toBeCloseTo(4.11, 2);
     expect(pieceMass({ form: "cube", alongMm: 10, acrossMm: 10, material: "copper" })!.g).toBeCloseTo(8.96, 9);
     // A bicone is two cones: a third of the cylinder round it. The hole is taken out.
-    expect(volumeMm3({ form: "bicone", alongMm: 6, acrossMm: 6, material: null })).toBeCloseTo((Math.PI / 4) * 36 * 6 / 3, 9);
-    expect(volumeMm3({ form: "cylinder", alongMm: 4, acrossMm: 4, holeMm: 2, material: null })).toBeCloseTo((Math.PI / 4) * (16 - 4) * 4, 9);
+    expect(volumeMm3({ form: "bicone", alongMm: 6, acrossMm: 6, material: null })).toBeCloseTo(
+      ((Math.PI / 4) * 36 * 6) / 3,
+      9,
+    );
+    expect(volumeMm3({ form: "cylinder", alongMm: 4, acrossMm: 4, holeMm: 2, material: null })).toBeCloseTo(
+      (Math.PI / 4) * (16 - 4) * 4,
+      9,
+    );
     expect(volumeMm3({ form: "clasp", alongMm: 4, acrossMm: 4, material: null })).toBeNull();
   });
   test("an 11/0 seed by shape and density comes near what is weighed: 110 to 120 a gram (common practice)", () => {
@@ -55,8 +105,22 @@ describe("forms", () => {
     for (const kind of COMPONENT_KINDS) expect(formsOf(kind).length).toBeGreaterThan(0);
   });
   test("a size fills in what is empty and nothing else; wire gauges are those of ASTM B258", () => {
-    expect(filledIn({ holeMm: 0.9, cautions: [] }, "seed", "11/0")).toEqual({ kind: "bead", baseUnit: "g", material: "glass", cautions: ["small parts"], acrossMm: 2.1, alongMm: 1.41, perGram: 115, perGramU: 3 });
-    for (const [ga, mm] of [[20, 0.812], [22, 0.644], [24, 0.511], [26, 0.405]] as const) {
+    expect(filledIn({ holeMm: 0.9, cautions: [] }, "seed", "11/0")).toEqual({
+      kind: "bead",
+      baseUnit: "g",
+      material: "glass",
+      cautions: ["small parts"],
+      acrossMm: 2.1,
+      alongMm: 1.41,
+      perGram: 115,
+      perGramU: 3,
+    });
+    for (const [ga, mm] of [
+      [20, 0.812],
+      [22, 0.644],
+      [24, 0.511],
+      [26, 0.405],
+    ] as const) {
       expect(FORM_KNOWN["craft wire"].sizes![`${ga} ga`]!.diameterMm).toBe(mm);
       expect(gaugeMm(ga)).toBeCloseTo(mm, 3);
     }
@@ -67,8 +131,25 @@ describe("forms", () => {
 describe("finding", () => {
   const finds = (text: string, c = component()) => searchOf(text)(c, wordsOf(c));
   test.each([
-    ["honey", true], ["HONEY round", true], ["r06", true], ["yellow", false], ["orange", true], ["-matt", true], ["-honey", false], ["hole>0.9", true], ["hole>1.1", false], ["hole>=1.1", true],
-    ["free<100", true], ["free<80", false], ["free=80", true], ["low", false], ["short", false], ["empty", false], ["link>1", false], ["bead hole>1 free>10", true], ["", true],
+    ["honey", true],
+    ["HONEY round", true],
+    ["r06", true],
+    ["yellow", false],
+    ["orange", true],
+    ["-matt", true],
+    ["-honey", false],
+    ["hole>0.9", true],
+    ["hole>1.1", false],
+    ["hole>=1.1", true],
+    ["free<100", true],
+    ["free<80", false],
+    ["free=80", true],
+    ["low", false],
+    ["short", false],
+    ["empty", false],
+    ["link>1", false],
+    ["bead hole>1 free>10", true],
+    ["", true],
   ])("%s", (text, found) => expect(finds(text)).toBe(found));
   test("states", () => {
     expect(finds("short", component({ spokenFor: 121 }))).toBe(true);
@@ -78,6 +159,20 @@ describe("finding", () => {
     expect(isLow(component({ reorderAt: 80, onTheWay: 1 }))).toBe(false);
   });
   test("colour words, as people would say them", () => {
-    for (const [hex, word] of [["#ffffff", "white"], ["#808080", "grey"], ["#0a0a0a", "black"], ["#c0392b", "red"], ["#e67e22", "orange"], ["#f1c40f", "yellow"], ["#27ae60", "green"], ["#1a8f8a", "teal"], ["#2d5fb0", "blue"], ["#7d3c98", "purple"], ["#6e4a2f", "brown"], ["#f4a6c0", "pink"]]) expect(colourWord(hex!), hex).toBe(word);
+    for (const [hex, word] of [
+      ["#ffffff", "white"],
+      ["#808080", "grey"],
+      ["#0a0a0a", "black"],
+      ["#c0392b", "red"],
+      ["#e67e22", "orange"],
+      ["#f1c40f", "yellow"],
+      ["#27ae60", "green"],
+      ["#1a8f8a", "teal"],
+      ["#2d5fb0", "blue"],
+      ["#7d3c98", "purple"],
+      ["#6e4a2f", "brown"],
+      ["#f4a6c0", "pink"],
+    ])
+      expect(colourWord(hex!), hex).toBe(word);
   });
 });

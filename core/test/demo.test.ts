@@ -26,6 +26,26 @@ test("the demo's eight designs use every construct of the notation together", ()
       visit(pattern.rows);
     }
   }
-  const all = ["pick", "pass", "group", "repeat", "between", "fit", "fill", "skip to", "to length", "mirror", "around", "each", "each in branches", "fringe", "loop", "hang", "skip", "space", "bysize"];
+  const all = [
+    "pick",
+    "pass",
+    "group",
+    "repeat",
+    "between",
+    "fit",
+    "fill",
+    "skip to",
+    "to length",
+    "mirror",
+    "around",
+    "each",
+    "each in branches",
+    "fringe",
+    "loop",
+    "hang",
+    "skip",
+    "space",
+    "bysize",
+  ];
   expect([...used]).toEqual(expect.arrayContaining(all));
 });

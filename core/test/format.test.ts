@@ -5,7 +5,11 @@ import { pattern } from "./patterns.ts";
 
 /** What a text says, without its places: two texts that say the same are equal here. */
 const meaning = (text: string) =>
-  JSON.parse(JSON.stringify(parsePattern(text).rows, (key, value: unknown) => (key === "from" || key === "to" || key.endsWith("At") ? undefined : value))) as unknown;
+  JSON.parse(
+    JSON.stringify(parsePattern(text).rows, (key, value: unknown) =>
+      key === "from" || key === "to" || key.endsWith("At") ? undefined : value,
+    ),
+  ) as unknown;
 
 describe("canonical text", () => {
   test.each([

@@ -2,15 +2,56 @@ import { parse } from "csv-parse/sync";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Component } from "../src/contract/index.ts";
-import { guessMapping, INTAKE_COLUMNS, INTAKES, type Intake, intakeOf, type IntakeRow, mapped, type PlannedRow, readTable, tableOf, writeTable } from "../src/intake/index.ts";
+import {
+  guessMapping,
+  INTAKE_COLUMNS,
+  INTAKES,
+  type Intake,
+  intakeOf,
+  type IntakeRow,
+  mapped,
+  type PlannedRow,
+  readTable,
+  tableOf,
+  writeTable,
+} from "../src/intake/index.ts";
 
 const component = (c: Partial<Component>): Component => ({
-  id: `6f1c2f2e-0000-4000-8000-${String(c.code).padStart(12, "0").replace(/[^0-9a-f]/gi, "0").slice(-12)}`, version: 1, code: "1", name: "6 mm round", kind: "bead", form: "round", colour: "#aa5533", finish: "matt",
-  baseUnit: "piece", cautions: [], notes: "", offers: [], onHand: 0, u: 0, spokenFor: 0, onTheWay: 0, averageCost: null, lastCost: null, moved: false, ...c,
+  id: `6f1c2f2e-0000-4000-8000-${String(c.code)
+    .padStart(12, "0")
+    .replace(/[^0-9a-f]/gi, "0")
+    .slice(-12)}`,
+  version: 1,
+  code: "1",
+  name: "6 mm round",
+  kind: "bead",
+  form: "round",
+  colour: "#aa5533",
+  finish: "matt",
+  baseUnit: "piece",
+  cautions: [],
+  notes: "",
+  offers: [],
+  onHand: 0,
+  u: 0,
+  spokenFor: 0,
+  onTheWay: 0,
+  averageCost: null,
+  lastCost: null,
+  moved: false,
+  ...c,
 });
 const PLACE = { id: "6f1c2f2e-0000-4000-8000-0000000000aa", code: "A", name: "Drawers", held: false };
 const SUPPLIER = { id: "6f1c2f2e-0000-4000-8000-0000000000bb", name: "Lowfold Glass Merchants" };
-const known = { components: [component({ code: "R6" }), component({ code: "WIRE", name: "Wire", kind: "stringing", form: "beading wire", baseUnit: "mm" }), component({ code: "S11", form: "seed", baseUnit: "g", moved: true, perGram: 115 })], places: [PLACE], suppliers: [SUPPLIER] };
+const known = {
+  components: [
+    component({ code: "R6" }),
+    component({ code: "WIRE", name: "Wire", kind: "stringing", form: "beading wire", baseUnit: "mm" }),
+    component({ code: "S11", form: "seed", baseUnit: "g", moved: true, perGram: 115 }),
+  ],
+  places: [PLACE],
+  suppliers: [SUPPLIER],
+};
 const judge = (kind: Intake, row: IntakeRow): PlannedRow => intakeOf(kind, known)(row);
 const faults = (kind: Intake, row: IntakeRow) => {
   const found = judge(kind, row);
@@ -18,14 +59,21 @@ const faults = (kind: Intake, row: IntakeRow) => {
 };
 
 describe("reading a table", () => {
-  // The cases of RFC 4180, section 2, and what spreadsheets make of it: semicolons, tabs, a byte order mark, empty lines at the end.
+  // The cases of RFC 4180, section 2, and what spreadsheets make of it: semicolons, tabs, a byte order mark, empty
+  // lines at the end.
   test.each([
     ["code,name\r\nA,b\r\n", [{ code: "A", name: "b" }]],
     ["code,name\nA,b", [{ code: "A", name: "b" }]],
     ['code,name\r\n"A","b, c"\r\n', [{ code: "A", name: "b, c" }]],
     ['code,name\r\nA,"say ""six"""\r\n', [{ code: "A", name: 'say "six"' }]],
     ['code,name\r\nA,"two\r\nlines"\r\n', [{ code: "A", name: "two\r\nlines" }]],
-    ["code;name\nA;b\nC;d\n", [{ code: "A", name: "b" }, { code: "C", name: "d" }]],
+    [
+      "code;name\nA;b\nC;d\n",
+      [
+        { code: "A", name: "b" },
+        { code: "C", name: "d" },
+      ],
+    ],
     ["code\tname\nA\tb\n", [{ code: "A", name: "b" }]],
     ["\uFEFFcode,name\nA,b\n\n  \n", [{ code: "A", name: "b" }]],
   ])("%j", (text, rows) => expect(readTable(text).rows).toEqual(rows));
@@ -35,22 +83,47 @@ describe("reading a table", () => {
   });
   test("what is written is read back the same by another library, whatever is in it", () => {
     const cell = fc.string({ maxLength: 30 }).map((s) => s.replace(/\r(?!\n)/g, "").trim());
-    fc.assert(fc.property(fc.array(fc.record({ code: cell, quantity: cell, note: cell }), { minLength: 1, maxLength: 8 }), (rows) => {
-      const again: Record<string, string>[] = parse(writeTable("counts", rows), { columns: true, record_delimiter: "\r\n" });
-      expect(again.map(({ code, quantity, note }) => ({ code, quantity, note }))).toEqual(rows);
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ code: cell, quantity: cell, note: cell }), { minLength: 1, maxLength: 8 }),
+        (rows) => {
+          const again: Record<string, string>[] = parse(writeTable("counts", rows), {
+            columns: true,
+            record_delimiter: "\r\n",
+          });
+          expect(again.map(({ code, quantity, note }) => ({ code, quantity, note }))).toEqual(rows);
+        },
+      ),
+    );
   });
 });
 
 describe("columns in any order, under any of their names", () => {
   test("headings are guessed by name first, then by what else they are called; each once", () => {
-    expect(guessMapping("deliveries", ["Qty", "SKU", "Line cost", "Shelf", "Whatever"])).toEqual({ quantity: "Qty", code: "SKU", cost: "Line cost", place: "Shelf" });
-    expect(guessMapping("components", ["Item", "Description", "along_mm", "HOLE  MM"])).toEqual({ code: "Item", name: "Description", "along mm": "along_mm", "hole mm": "HOLE  MM" });
+    expect(guessMapping("deliveries", ["Qty", "SKU", "Line cost", "Shelf", "Whatever"])).toEqual({
+      quantity: "Qty",
+      code: "SKU",
+      cost: "Line cost",
+      place: "Shelf",
+    });
+    expect(guessMapping("components", ["Item", "Description", "along_mm", "HOLE  MM"])).toEqual({
+      code: "Item",
+      name: "Description",
+      "along mm": "along_mm",
+      "hole mm": "HOLE  MM",
+    });
     expect(guessMapping("offers", ["code", "quantity", "amount"])).toEqual({ code: "code", "pack holds": "amount" });
-    expect(mapped({ Qty: " 5 ", SKU: "R6", x: "y" }, { quantity: "Qty", code: "SKU" })).toEqual({ quantity: "5", code: "R6" });
+    expect(mapped({ Qty: " 5 ", SKU: "R6", x: "y" }, { quantity: "Qty", code: "SKU" })).toEqual({
+      quantity: "5",
+      code: "R6",
+    });
   });
   test("every column's own name and other names are its alone", () => {
-    for (const kind of INTAKES) for (const column of INTAKE_COLUMNS[kind]) expect(guessMapping(kind, [column.name.toUpperCase()]), column.name).toEqual({ [column.name]: column.name.toUpperCase() });
+    for (const kind of INTAKES)
+      for (const column of INTAKE_COLUMNS[kind])
+        expect(guessMapping(kind, [column.name.toUpperCase()]), column.name).toEqual({
+          [column.name]: column.name.toUpperCase(),
+        });
   });
 });
 
@@ -68,10 +141,18 @@ describe("judging lines", () => {
     ["components", { code: "S11", name: "x", unit: "piece" }, /unit: stock has moved in g/],
     ["components", { code: "N2", name: "x", cautions: "nickel; needle" }, "new"],
     ["components", { code: "N2", name: "x", cautions: "nickel; dragons" }, /cautions: “dragons”/],
-    ["offers", { code: "R6", pack: "strand", "pack holds": "50", price: "£2.80", supplier: "lowfold glass merchants" }, "new"],
+    [
+      "offers",
+      { code: "R6", pack: "strand", "pack holds": "50", price: "£2.80", supplier: "lowfold glass merchants" },
+      "new",
+    ],
     ["offers", { code: "R6", pack: "strand", "pack holds": "50.5", price: "2.80" }, /whole number/],
     ["offers", { code: "R6", pack: "strand", "pack holds": "50", price: "cheap" }, /price/],
-    ["offers", { code: "R6", pack: "strand", "pack holds": "50", price: "1", supplier: "Nobody" }, /no supplier “Nobody”/],
+    [
+      "offers",
+      { code: "R6", pack: "strand", "pack holds": "50", price: "1", supplier: "Nobody" },
+      /no supplier “Nobody”/,
+    ],
     ["offers", { code: "GONE", pack: "strand", "pack holds": "50", price: "1" }, /no component GONE/],
     ["deliveries", { code: "R6", quantity: "1,250", cost: "12,50", place: "drawers" }, "new"],
     ["deliveries", { code: "R6", quantity: "0" }, /more than 0/],
@@ -88,31 +169,70 @@ describe("judging lines", () => {
   ])("%s %j", (kind, row, says) => expect(faults(kind, row)).toMatch(says));
 
   test("a size fills in the rest of a new component, and a known one keeps what the table doesn't say", () => {
-    expect(judge("components", { code: "N3", name: "11/0, moss", form: "seed", size: "11/0", "hole mm": "0,9" })).toMatchObject({ status: "new", component: { kind: "bead", baseUnit: "g", alongMm: 1.41, holeMm: 0.9, perGram: 115, cautions: ["small parts"] } });
-    expect(judge("components", { code: "R6", name: "Round, renamed" })).toMatchObject({ status: "changed", component: { form: "round", finish: "matt", name: "Round, renamed" } });
+    expect(
+      judge("components", { code: "N3", name: "11/0, moss", form: "seed", size: "11/0", "hole mm": "0,9" }),
+    ).toMatchObject({
+      status: "new",
+      component: { kind: "bead", baseUnit: "g", alongMm: 1.41, holeMm: 0.9, perGram: 115, cautions: ["small parts"] },
+    });
+    expect(judge("components", { code: "R6", name: "Round, renamed" })).toMatchObject({
+      status: "changed",
+      component: { form: "round", finish: "matt", name: "Round, renamed" },
+    });
   });
   test("a code twice in one file is refused at the second, a length of a spool is read in feet, a ± is twice its doubt", () => {
     const read = intakeOf("components", known);
-    expect([read({ code: "N4", name: "a" }), read({ code: "n4", name: "b" })].map((r) => r.status)).toEqual(["new", "refused"]);
-    expect(judge("deliveries", { code: "WIRE", quantity: "2", "piece length": "30ft" })).toMatchObject({ quantity: 2, stretchMm: 9144 });
-    expect(judge("offers", { code: "WIRE", pack: "spool", "pack holds": "10", "pack unit": "m", price: "4" })).toMatchObject({ offer: { amount: 10_000, unit: "mm" } });
-    expect(judge("counts", { code: "R6", quantity: "100", "plus minus": "19.6" })).toMatchObject({ u: expect.closeTo(10, 9) });
+    expect([read({ code: "N4", name: "a" }), read({ code: "n4", name: "b" })].map((r) => r.status)).toEqual([
+      "new",
+      "refused",
+    ]);
+    expect(judge("deliveries", { code: "WIRE", quantity: "2", "piece length": "30ft" })).toMatchObject({
+      quantity: 2,
+      stretchMm: 9144,
+    });
+    expect(
+      judge("offers", { code: "WIRE", pack: "spool", "pack holds": "10", "pack unit": "m", price: "4" }),
+    ).toMatchObject({ offer: { amount: 10_000, unit: "mm" } });
+    expect(judge("counts", { code: "R6", quantity: "100", "plus minus": "19.6" })).toMatchObject({
+      u: expect.closeTo(10, 9),
+    });
   });
   test("no line of any kind throws", () => {
-    const cells = fc.dictionary(fc.constantFrom(...INTAKES.flatMap((k) => INTAKE_COLUMNS[k].map((c) => c.name))), fc.oneof(fc.string({ maxLength: 20 }), fc.constantFrom("R6", "WIRE", "1e9", "NaN", "-1", "∞", "6mm", "#aabbcc")));
-    fc.assert(fc.property(fc.constantFrom(...INTAKES), cells, (kind, row) => {
-      const found = judge(kind, row);
-      if (found.status === "refused") expect(found.faults.length).toBeGreaterThan(0);
-    }));
+    const cells = fc.dictionary(
+      fc.constantFrom(...INTAKES.flatMap((k) => INTAKE_COLUMNS[k].map((c) => c.name))),
+      fc.oneof(fc.string({ maxLength: 20 }), fc.constantFrom("R6", "WIRE", "1e9", "NaN", "-1", "∞", "6mm", "#aabbcc")),
+    );
+    fc.assert(
+      fc.property(fc.constantFrom(...INTAKES), cells, (kind, row) => {
+        const found = judge(kind, row);
+        if (found.status === "refused") expect(found.faults.length).toBeGreaterThan(0);
+      }),
+    );
   });
 });
 
 test("what is still on order goes out as the delivery that would bring it in", () => {
   const [round, wire] = known.components as [Component, Component, Component];
-  const order = { id: PLACE.id, version: 1, supplier: SUPPLIER.id, number: "LG-1", placedOn: "2027-02-01", currency: "GBP", rate: "1", note: "", received: { l1: 50, l3: 100 } as Record<string, number>, lines: [
-    { id: "l1", component: round.id, pack: "strand", packs: 4, quantity: 200, price: "10", due: null }, { id: "l2", component: wire.id, pack: "spool", packs: 2, quantity: 18_288, price: "9", due: null }, { id: "l3", component: round.id, pack: "strand", packs: 2, quantity: 100, price: "5", due: null },
-  ] };
+  const order = {
+    id: PLACE.id,
+    version: 1,
+    supplier: SUPPLIER.id,
+    number: "LG-1",
+    placedOn: "2027-02-01",
+    currency: "GBP",
+    rate: "1",
+    note: "",
+    received: { l1: 50, l3: 100 } as Record<string, number>,
+    lines: [
+      { id: "l1", component: round.id, pack: "strand", packs: 4, quantity: 200, price: "10", due: null },
+      { id: "l2", component: wire.id, pack: "spool", packs: 2, quantity: 18_288, price: "9", due: null },
+      { id: "l3", component: round.id, pack: "strand", packs: 2, quantity: 100, price: "5", due: null },
+    ],
+  };
   const rows = tableOf("deliveries", { ...known, jars: [], orders: [order] });
-  expect(rows).toEqual([{ code: "R6", quantity: "150", "piece length": "", note: "Order LG-1" }, { code: "WIRE", quantity: "2", "piece length": "9144mm", note: "Order LG-1" }]);
+  expect(rows).toEqual([
+    { code: "R6", quantity: "150", "piece length": "", note: "Order LG-1" },
+    { code: "WIRE", quantity: "2", "piece length": "9144mm", note: "Order LG-1" },
+  ]);
   for (const row of rows) expect(judge("deliveries", row).status).toBe("new");
 });

@@ -31,7 +31,7 @@ const cases: [string, Record<string, number>, number, number][] = [
   ["space 3B", {}, 9, 9],
   ["space 1/2in", {}, 12.7, 12.7],
   ["space 7-1/2in", {}, 190.5, 190.5],
-  ["space 7 1/2\"", {}, 190.5, 190.5],
+  ['space 7 1/2"', {}, 190.5, 190.5],
   ["space 1,5cm", {}, 15, 15],
   ["space .5cm", {}, 5, 5],
   ["space 1ft", {}, 304.8, 304.8],
@@ -64,7 +64,11 @@ describe("what each step means", () => {
   });
 
   test("keys may be in any script, and capitals count", () => {
-    const key = [{ key: "Ö", name: "o", kind: "bead", alongMm: 1 }, { key: "бусина", name: "b", kind: "bead", alongMm: 2 }, { key: "x4b", name: "x", kind: "bead", alongMm: 3 }];
+    const key = [
+      { key: "Ö", name: "o", kind: "bead", alongMm: 1 },
+      { key: "бусина", name: "b", kind: "bead", alongMm: 2 },
+      { key: "x4b", name: "x", kind: "bead", alongMm: 3 },
+    ];
     const answer = counted("2Ö 3бусина x4b (Ö) x4", {}, { key });
     expect(answer.counts).toEqual({ Ö: 6, бусина: 3, x4b: 1 });
     expect(answer.problems).toEqual([]);
@@ -91,7 +95,12 @@ describe("what each step means", () => {
     const answer = counted("skip 10, (A, skip 5) x3, hang D, 2A, skip 12mm", { stringing: "CH" });
     expect(answer.parts[0]).toMatchObject({ links: 10 + 15 + 1 + 3, strandMm: 29 * 4 + 5 * 2 });
     expect(answer.pieces).toEqual({
-      CH: [{ mm: 44, count: 1 }, { mm: 28, count: 1 }, { mm: 24, count: 2 }, { mm: 16, count: 1 }],
+      CH: [
+        { mm: 44, count: 1 },
+        { mm: 28, count: 1 },
+        { mm: 24, count: 2 },
+        { mm: 16, count: 1 },
+      ],
     });
     expect(answer.counts).toEqual({ A: 5, D: 1, JR: 1 });
   });
@@ -112,9 +121,13 @@ describe("what each step means", () => {
   });
 
   test("cuts: path, take-up, reinforcing and tails; folded gives two strands", () => {
-    expect(counted("10A", { stringing: "TH", tailMm: 50, takeUp: 0.1, reinforce: 1 }).lengthsMm).toEqual({ TH: 20 * 1.1 * 2 + 100 });
+    expect(counted("10A", { stringing: "TH", tailMm: 50, takeUp: 0.1, reinforce: 1 }).lengthsMm).toEqual({
+      TH: 20 * 1.1 * 2 + 100,
+    });
     expect(counted("10A", { stringing: "TH", tailMm: 50, strands: 4 }).pieces).toEqual({ TH: [{ mm: 120, count: 4 }] });
-    expect(counted("10A", { stringing: "TH", tailMm: 50, strands: 4, folded: true }).pieces).toEqual({ TH: [{ mm: 140, count: 2 }] });
+    expect(counted("10A", { stringing: "TH", tailMm: 50, strands: 4, folded: true }).pieces).toEqual({
+      TH: [{ mm: 140, count: 2 }],
+    });
     const short = counted("10A", { stringing: "TH", tailMm: 50, cutMm: 100 });
     expect(short.lengthsMm).toEqual({ TH: 100 });
     expect(short.problems).toMatchObject([{ level: "warning", message: expect.stringContaining("120") }]);
@@ -155,7 +168,9 @@ describe("problems stand in their place and say the way out", () => {
     ["each(A | B | C)", 1, 0, 15, /3 branches/],
   ];
   test.each(wrong)("%s", (steps, row, from, to, message) => {
-    const errors = counted(steps, { strands: steps.includes("C)") ? 2 : 1 }).problems.filter((p) => p.level === "error");
+    const errors = counted(steps, { strands: steps.includes("C)") ? 2 : 1 }).problems.filter(
+      (p) => p.level === "error",
+    );
     expect(errors[0]).toMatchObject({ part: "p", row, from, to });
     expect(errors[0]!.message).toMatch(message);
   });
@@ -169,7 +184,10 @@ describe("problems stand in their place and say the way out", () => {
 
   test("sizes: each once, none missing, none unknown, and one is chosen", () => {
     const sizes = [{ key: "S" }, { key: "M" }];
-    const messages = (steps: string, size: string | null) => counted(steps, {}, { sizes }, { size }).problems.map((p) => p.message).join(" ");
+    const messages = (steps: string, size: string | null) =>
+      counted(steps, {}, { sizes }, { size })
+        .problems.map((p) => p.message)
+        .join(" ");
     expect(messages("size{S: A}", "S")).toContain("Size M is missing");
     expect(messages("size{S: A | S: B | M: C}", "S")).toContain("twice");
     expect(messages("size{S: A | M: B | XL: C}", "S")).toContain("no size XL");
@@ -195,16 +213,59 @@ describe("limits are problems at once, never a crash or a wait", () => {
   });
 
   test("a circle of sub-assemblies, and a tower of them", () => {
-    const circle = count(design({ parts: [{ id: "a", name: "a", as: "X1", steps: "A X2" }, { id: "b", name: "b", as: "X2", steps: "B X1" }, { id: "p", name: "p", steps: "X1" }] }));
+    const circle = count(
+      design({
+        parts: [
+          { id: "a", name: "a", as: "X1", steps: "A X2" },
+          { id: "b", name: "b", as: "X2", steps: "B X1" },
+          { id: "p", name: "p", steps: "X1" },
+        ],
+      }),
+    );
     expect(circle.problems.some((p) => p.message.includes("in a circle: X1 → X2 → X1"))).toBe(true);
-    const tower = Array.from({ length: 40 }, (_, i) => ({ id: `t${i}`, name: `t${i}`, as: `T${i}`, steps: i === 39 ? "A" : `T${i + 1}` }));
-    expect(count(design({ parts: [...tower, { id: "p", name: "p", steps: "T0" }] })).problems.some((p) => p.message.includes("32 levels"))).toBe(true);
-    const wide = Array.from({ length: 30 }, (_, i) => ({ id: `w${i}`, name: `w${i}`, as: `W${i}`, steps: i === 29 ? "A" : `2W${i + 1}` }));
+    const tower = Array.from({ length: 40 }, (_, i) => ({
+      id: `t${i}`,
+      name: `t${i}`,
+      as: `T${i}`,
+      steps: i === 39 ? "A" : `T${i + 1}`,
+    }));
+    expect(
+      count(design({ parts: [...tower, { id: "p", name: "p", steps: "T0" }] })).problems.some((p) =>
+        p.message.includes("32 levels"),
+      ),
+    ).toBe(true);
+    const wide = Array.from({ length: 30 }, (_, i) => ({
+      id: `w${i}`,
+      name: `w${i}`,
+      as: `W${i}`,
+      steps: i === 29 ? "A" : `2W${i + 1}`,
+    }));
     expect(count(design({ parts: [...wide, { id: "p", name: "p", steps: "W0" }] })).counts).toEqual({ A: 2 ** 29 });
   });
 
   test("a circle of mixes, and shares that don't add up", () => {
-    const key = [...KEY, { key: "M1", name: "m", kind: "mix", mix: [{ key: "M2", share: 1 }] }, { key: "M2", name: "m", kind: "mix", mix: [{ key: "M1", share: 0.5 }, { key: "A", share: 0.5 }] }, { key: "M3", name: "m", kind: "mix", mix: [{ key: "A", share: 1 }, { key: "B", share: 1 }] }];
+    const key = [
+      ...KEY,
+      { key: "M1", name: "m", kind: "mix", mix: [{ key: "M2", share: 1 }] },
+      {
+        key: "M2",
+        name: "m",
+        kind: "mix",
+        mix: [
+          { key: "M1", share: 0.5 },
+          { key: "A", share: 0.5 },
+        ],
+      },
+      {
+        key: "M3",
+        name: "m",
+        kind: "mix",
+        mix: [
+          { key: "A", share: 1 },
+          { key: "B", share: 1 },
+        ],
+      },
+    ];
     const answer = counted("M1 M2 3M3", {}, { key });
     expect(answer.counts).toEqual({ A: 1 + 2, B: 1 });
     expect(answer.problems.filter((p) => p.level === "error").length).toBeGreaterThan(0);

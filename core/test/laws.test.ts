@@ -7,7 +7,8 @@ import { gaugeMm, readLength, sayCut, sayLength, sayRun } from "../src/units/ind
 import { counted, design } from "./designs.ts";
 import { pattern } from "./patterns.ts";
 
-const times = (counts: Record<string, number>, n: number) => Object.fromEntries(Object.entries(counts).map(([k, v]) => [k, v * n]));
+const times = (counts: Record<string, number>, n: number) =>
+  Object.fromEntries(Object.entries(counts).map(([k, v]) => [k, v * n]));
 
 describe("laws of counting", () => {
   test("what the grammar grows has no problems", () => {
@@ -44,7 +45,14 @@ describe("laws of counting", () => {
   test("the order of parts doesn't matter", () => {
     fc.assert(
       fc.property(fc.array(pattern, { minLength: 2, maxLength: 4 }), (texts) => {
-        const parts = texts.map((steps, i) => ({ id: `p${i}`, name: `p${i}`, steps, stringing: "TH", tailMm: 10 * i, makes: i + 1 }));
+        const parts = texts.map((steps, i) => ({
+          id: `p${i}`,
+          name: `p${i}`,
+          steps,
+          stringing: "TH",
+          tailMm: 10 * i,
+          makes: i + 1,
+        }));
         const [there, back] = [count(design({ parts })), count(design({ parts: [...parts].reverse() }))];
         expect(back.counts).toEqual(there.counts);
         expect(back.lengthsMm.TH).toBeCloseTo(there.lengthsMm.TH!, 4);
@@ -55,18 +63,66 @@ describe("laws of counting", () => {
     fc.assert(
       fc.property(pattern, pattern, (small, large) => {
         const flat = (t: string) => t.replaceAll(/\n(row: )?/g, " ").replace(/^row: /, "");
-        const d = design({ sizes: [{ key: "S" }, { key: "L" }], parts: [{ id: "p", name: "p", steps: `A size{S: ${flat(small)} | L: ${flat(large)}}` }] });
+        const d = design({
+          sizes: [{ key: "S" }, { key: "L" }],
+          parts: [{ id: "p", name: "p", steps: `A size{S: ${flat(small)} | L: ${flat(large)}}` }],
+        });
         const [s, l] = [count(d, { size: "S" }).counts, count(d, { size: "L" }).counts];
         const kit = countKit(d, null, null, null).counts;
-        for (const key of new Set([...Object.keys(s), ...Object.keys(l)])) expect(kit[key]).toBe(Math.max(s[key] ?? 0, l[key] ?? 0));
+        for (const key of new Set([...Object.keys(s), ...Object.keys(l)]))
+          expect(kit[key]).toBe(Math.max(s[key] ?? 0, l[key] ?? 0));
       }),
     );
   });
   test("no text of any kind throws or answers a number that is none", () => {
-    const bits = fc.array(fc.constantFrom("(", ")", "{", "}", "|", ">", "A", "3", "x4", "to", "length", "fill", "mirror", "around", "each", "fringe", "loop", "hang", "skip", "space", "size", ":", "#", "\n", " ", "12in", "mm", ",", "×", "½", "\u{1d54f}", "0", "99999999999"), { maxLength: 40 }).map((b) => b.join(""));
+    const bits = fc
+      .array(
+        fc.constantFrom(
+          "(",
+          ")",
+          "{",
+          "}",
+          "|",
+          ">",
+          "A",
+          "3",
+          "x4",
+          "to",
+          "length",
+          "fill",
+          "mirror",
+          "around",
+          "each",
+          "fringe",
+          "loop",
+          "hang",
+          "skip",
+          "space",
+          "size",
+          ":",
+          "#",
+          "\n",
+          " ",
+          "12in",
+          "mm",
+          ",",
+          "×",
+          "½",
+          "\u{1d54f}",
+          "0",
+          "99999999999",
+        ),
+        { maxLength: 40 },
+      )
+      .map((b) => b.join(""));
     const check = (text: string) => {
       const answer = counted(text, { stringing: "CH", strands: 3, targetMm: 50 });
-      const numbers = [...Object.values(answer.counts), ...Object.values(answer.lengthsMm), answer.parts[0]!.strandMm, answer.parts[0]!.pathMm];
+      const numbers = [
+        ...Object.values(answer.counts),
+        ...Object.values(answer.lengthsMm),
+        answer.parts[0]!.strandMm,
+        answer.parts[0]!.pathMm,
+      ];
       for (const n of numbers) expect(Number.isFinite(n) && n >= 0).toBe(true);
       for (const p of answer.problems) if (p.row !== null) expect(p.from! >= 0 && p.to! >= p.from!).toBe(true);
     };
@@ -102,9 +158,13 @@ describe("closing a gap", () => {
   test("equals trying every choice", () => {
     const length = fc.integer({ min: 100, max: 900 }).map((n) => n / 100);
     fc.assert(
-      fc.property(fc.integer({ min: 0, max: 3000 }), fc.array(length, { minLength: 1, maxLength: 3 }), (gap, lengths) => {
-        expect(closeGap(gap / 100, lengths)).toEqual(bruteForce(gap / 100, lengths));
-      }),
+      fc.property(
+        fc.integer({ min: 0, max: 3000 }),
+        fc.array(length, { minLength: 1, maxLength: 3 }),
+        (gap, lengths) => {
+          expect(closeGap(gap / 100, lengths)).toEqual(bruteForce(gap / 100, lengths));
+        },
+      ),
     );
   });
   test("of equally close ones the fewest beads, of those the most of the earlier-named", () => {
@@ -116,17 +176,30 @@ describe("closing a gap", () => {
 });
 
 test("shares add up exactly, by largest remainder", () => {
-  // A worked apportionment by Hamilton's method: 26 seats over 9061, 7179, 5259, 3319, 1182 (a textbook example, from memory)
+  // A worked apportionment by Hamilton's method: 26 seats over 9061, 7179, 5259, 3319, 1182 (a textbook example, from
+  // memory)
   const people = [9061, 7179, 5259, 3319, 1182];
   const total = people.reduce((a, b) => a + b);
-  expect(shareOut(26, people.map((p) => p / total))).toEqual([9, 7, 5, 4, 1]);
+  expect(
+    shareOut(
+      26,
+      people.map((p) => p / total),
+    ),
+  ).toEqual([9, 7, 5, 4, 1]);
   fc.assert(
-    fc.property(fc.nat(100_000), fc.array(fc.integer({ min: 1, max: 100 }), { minLength: 1, maxLength: 8 }), (n, weights) => {
-      const sum = weights.reduce((a, b) => a + b);
-      const shares = shareOut(n, weights.map((w) => w / sum));
-      expect(shares.reduce((a, b) => a + b)).toBe(n);
-      shares.forEach((s, i) => expect(Math.abs(s - (n * weights[i]!) / sum)).toBeLessThan(1 + 1e-6));
-    }),
+    fc.property(
+      fc.nat(100_000),
+      fc.array(fc.integer({ min: 1, max: 100 }), { minLength: 1, maxLength: 8 }),
+      (n, weights) => {
+        const sum = weights.reduce((a, b) => a + b);
+        const shares = shareOut(
+          n,
+          weights.map((w) => w / sum),
+        );
+        expect(shares.reduce((a, b) => a + b)).toBe(n);
+        shares.forEach((s, i) => expect(Math.abs(s - (n * weights[i]!) / sum)).toBeLessThan(1 + 1e-6));
+      },
+    ),
   );
 });
 
@@ -137,15 +210,25 @@ describe("lengths", () => {
     expect(readLength('7 1/2"')).toBe(190.5);
     expect(readLength("7½", "in")).toBe(190.5);
     expect(readLength("12,5 cm")).toBe(125);
-    for (const bad of ["", "in", "1/0in", "-3mm", "3 furlongs", "1e5mm", "7 1/2"]) expect(readLength(bad)?.valueOf() ?? null).toBeNull();
+    for (const bad of ["", "in", "1/0in", "-3mm", "3 furlongs", "1e5mm", "7 1/2"])
+      expect(readLength(bad)?.valueOf() ?? null).toBeNull();
   });
   test("wire gauges by ASTM B258: d = 0.127 mm × 92^((36 − n)/39)", () => {
     // The standard's table to three places
-    for (const [n, mm] of [[18, 1.024], [20, 0.812], [22, 0.644], [24, 0.511], [26, 0.405], [28, 0.321]] as const) expect(gaugeMm(n)).toBeCloseTo(mm, 3);
+    for (const [n, mm] of [
+      [18, 1.024],
+      [20, 0.812],
+      [22, 0.644],
+      [24, 0.511],
+      [26, 0.405],
+      [28, 0.321],
+    ] as const)
+      expect(gaugeMm(n)).toBeCloseTo(mm, 3);
   });
   test("18 to 20 of 11/0 seed beads go to an inch (common practice, no source)", () => {
     for (const along of [1.3, 1.41]) {
-      const perInch = counted("(s) to 1in", {}, { key: [{ key: "s", name: "11/0", kind: "bead", alongMm: along }] }).counts.s!;
+      const perInch = counted("(s) to 1in", {}, { key: [{ key: "s", name: "11/0", kind: "bead", alongMm: along }] })
+        .counts.s!;
       expect(perInch).toBeGreaterThanOrEqual(18);
       expect(perInch).toBeLessThanOrEqual(20);
     }
@@ -165,7 +248,14 @@ describe("lengths", () => {
 });
 
 test("a text read after others, each one edit away, reads as it does on its own", async () => {
-  const edit = fc.record({ at: fc.nat(400), out: fc.nat(6), put: fc.oneof(fc.constantFrom(" ", "(", ")", "3A", "\n", "#", "row: ", "size{", "to 5in", ""), fc.string({ maxLength: 4 })) });
+  const edit = fc.record({
+    at: fc.nat(400),
+    out: fc.nat(6),
+    put: fc.oneof(
+      fc.constantFrom(" ", "(", ")", "3A", "\n", "#", "row: ", "size{", "to 5in", ""),
+      fc.string({ maxLength: 4 }),
+    ),
+  });
   await fc.assert(
     fc.asyncProperty(pattern, fc.array(edit, { minLength: 1, maxLength: 12 }), async (text, edits) => {
       const read = [text];

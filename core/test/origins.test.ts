@@ -23,16 +23,23 @@ function addsUp(design: Design, size: string | null, option: string | null) {
 describe("what is listed adds up to the count", () => {
   const folder = new URL("./examples/", import.meta.url);
   for (const file of readdirSync(folder)) {
-    const { design, answers } = JSON.parse(readFileSync(new URL(file, folder), "utf8")) as { design: unknown; answers: Answer[] };
+    const { design, answers } = JSON.parse(readFileSync(new URL(file, folder), "utf8")) as {
+      design: unknown;
+      answers: Answer[];
+    };
     test(file, () => answers.forEach(({ size, option }) => addsUp(Design.parse(design), size, option)));
   }
   test("of any pattern", () => {
     fc.assert(fc.property(pattern, (text) => addsUp(written(text, { makes: 3, stringing: "TH" }), null, null)));
   });
   test("123 of the worked necklace, place by place", () => {
-    const { design } = JSON.parse(readFileSync(new URL("glaze-drip-necklace.json", folder), "utf8")) as { design: unknown };
+    const { design } = JSON.parse(readFileSync(new URL("glaze-drip-necklace.json", folder), "utf8")) as {
+      design: unknown;
+    };
     const counting = countWhole(Design.parse(design));
-    expect(originsOf(counting, "b").map((o) => [o.part?.name, o.place?.row, o.place?.column, o.text, o.each, o.times])).toEqual([
+    expect(
+      originsOf(counting, "b").map((o) => [o.part?.name, o.place?.row, o.place?.column, o.text, o.each, o.times]),
+    ).toEqual([
       ["Strand", 1, "ends: (X, space 4mm, (P ".length, "4b", 112, 1],
       ["Strand", 1, "ends: (X, space 4mm, (P 4b) x14, 3O ".length, "2b", 4, 1],
       ["Drop", 1, "loop(".length, "7b", 7, 1],
@@ -43,7 +50,8 @@ describe("what is listed adds up to the count", () => {
 test("the rows listed for every component of the demo add up to its number, in every colourway of every box", () => {
   const root = new URL("../../demo/", import.meta.url);
   const files: Record<string, string> = {};
-  for (const path of readdirSync(root, { recursive: true }) as string[]) if (/\.(json|csv)$/.test(path)) files[path] = readFileSync(new URL(path, root), "utf8");
+  for (const path of readdirSync(root, { recursive: true }) as string[])
+    if (/\.(json|csv)$/.test(path)) files[path] = readFileSync(new URL(path, root), "utf8");
   const found = readArchive(files);
   if ("faults" in found) throw new Error(JSON.stringify(found.faults));
   const { archive } = found;
@@ -51,13 +59,28 @@ test("the rows listed for every component of the demo add up to its number, in e
   for (const box of archive.boxes) {
     const detail: BoxDetail = {
       box: { ...box, version: 1 },
-      designs: archive.designs.flatMap((d) => d.revisions.map((r) => ({ designId: d.id, revision: r.no, newest: r.no, design: r.design }))),
-      components: archive.components.map((c) => ({ ...c, version: 1, onHand: 0, u: 0, spokenFor: 0, onTheWay: 0, averageCost: null, lastCost: null, moved: false })),
+      designs: archive.designs.flatMap((d) =>
+        d.revisions.map((r) => ({ designId: d.id, revision: r.no, newest: r.no, design: r.design })),
+      ),
+      components: archive.components.map((c) => ({
+        ...c,
+        version: 1,
+        onHand: 0,
+        u: 0,
+        spokenFor: 0,
+        onTheWay: 0,
+        averageCost: null,
+        lastCost: null,
+        moved: false,
+      })),
     };
     for (const variant of billOf(detail).variants) {
       for (const need of variant.needs) {
         const rows = originsOfNeed(detail, variant, need);
-        expect(rows.reduce((s, r) => s + r.perBox, 0), need.component.name).toBeCloseTo(need.piecesPerBox ?? need.perBox, 4);
+        expect(
+          rows.reduce((s, r) => s + r.perBox, 0),
+          need.component.name,
+        ).toBeCloseTo(need.piecesPerBox ?? need.perBox, 4);
         checked.add(need.component.id);
       }
     }
@@ -67,7 +90,11 @@ test("the rows listed for every component of the demo add up to its number, in e
 
 test("changes between two states of a design follow a renamed role", () => {
   const before = written("3A 2B", { stringing: "TH" });
-  const after = { ...before, key: before.key.map((e) => (e.key === "A" ? { ...e, key: "Z", id: "A" } : e)), parts: [{ ...before.parts[0]!, steps: "5Z C" }] };
+  const after = {
+    ...before,
+    key: before.key.map((e) => (e.key === "A" ? { ...e, key: "Z", id: "A" } : e)),
+    parts: [{ ...before.parts[0]!, steps: "5Z C" }],
+  };
   expect(changesBetween(before, before)).toEqual([]);
   expect(changesBetween(before, after).map((c) => [c.role, c.key, c.from, c.to])).toEqual([
     ["A", "Z", 3, 5],

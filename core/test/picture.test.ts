@@ -32,7 +32,9 @@ describe("the marks drawn equal the beads strung", () => {
         }
         const mixless = {
           ...strungOnly(design),
-          key: strungOnly(design).key.map((entry) => (entry.kind === "mix" ? { ...entry, kind: "bead" as const } : entry)),
+          key: strungOnly(design).key.map((entry) =>
+            entry.kind === "mix" ? { ...entry, kind: "bead" as const } : entry,
+          ),
         };
         expect(drawn).toEqual(count(mixless, { size, option }).counts);
       });
@@ -42,7 +44,12 @@ describe("the marks drawn equal the beads strung", () => {
 
 describe("rings", () => {
   test("n beads of length a lie on a circle of circumference n·a within the chord correction: r = a ÷ 2·sin(π ÷ n) (plane geometry)", () => {
-    for (const [n, a] of [[3, 4], [6, 2.1], [24, 1.41], [200, 1.9]] as const) {
+    for (const [n, a] of [
+      [3, 4],
+      [6, 2.1],
+      [24, 1.41],
+      [200, 1.9],
+    ] as const) {
       const r = ringRadius(Array.from({ length: n }, () => a));
       expect(r).toBeCloseTo(a / (2 * Math.sin(Math.PI / n)), 6);
       // The correction: the polygon's circle is longer than its sides by (π/n)²/6 of them, to first order.
@@ -61,14 +68,19 @@ describe("rings", () => {
     const first = picture.marks.slice(0, 24);
     const r = ringRadius(first.map((m) => Design.parse(kiln.design).key.find((e) => e.key === m.key)!.alongMm!));
     for (const mark of first) expect(Math.hypot(mark.x, mark.y)).toBeLessThan(r);
-    const around = first.reduce((s, m, i) => { const n = first[(i + 1) % first.length]!; return s + Math.hypot(m.x - n.x, m.y - n.y); }, 0);
+    const around = first.reduce((s, m, i) => {
+      const n = first[(i + 1) % first.length]!;
+      return s + Math.hypot(m.x - n.x, m.y - n.y);
+    }, 0);
     const long = first.reduce((s, m) => s + Design.parse(kiln.design).key.find((e) => e.key === m.key)!.alongMm!, 0);
     expect(around).toBeGreaterThan(long * 0.98);
     expect(around).toBeLessThanOrEqual(long * 1.001);
   });
   test("later rounds lie outside the first, in its order, and every bead counted is drawn", () => {
     const [inner, outer] = [picture.marks.slice(0, 24), picture.marks.slice(24, 42)];
-    expect(Math.min(...outer.map((m) => Math.hypot(m.x, m.y)))).toBeGreaterThan(Math.max(...inner.map((m) => Math.hypot(m.x, m.y))));
+    expect(Math.min(...outer.map((m) => Math.hypot(m.x, m.y)))).toBeGreaterThan(
+      Math.max(...inner.map((m) => Math.hypot(m.x, m.y))),
+    );
     const angle = (m: { x: number; y: number }) => (Math.atan2(m.x, -m.y) + 2 * Math.PI) % (2 * Math.PI);
     const turns = outer.filter((_, i) => i > 0 && angle(outer[i]!) < angle(outer[i - 1]!)).length;
     expect(turns).toBeLessThanOrEqual(1);
@@ -79,9 +91,16 @@ describe("rings", () => {
     expect(drawn).toEqual(counted);
   });
   test("what doesn't close stays a strip: a fringe, a chain, a single row", () => {
-    for (const name of ["rail-fringe-pendant", "ink-roller-chain", "smoke-and-honey-stretch", "press-bed-bracelet", "warp-rope-bracelet"]) {
+    for (const name of [
+      "rail-fringe-pendant",
+      "ink-roller-chain",
+      "smoke-and-honey-stretch",
+      "press-bed-bracelet",
+      "warp-rope-bracelet",
+    ]) {
       const { design } = JSON.parse(readFileSync(new URL(`${name}.json`, folder), "utf8")) as { design: unknown };
-      for (const part of countWhole(Design.parse(design), { size: Design.parse(design).sizes?.[0]?.key ?? null }).parts) expect(closesToRing(part), `${name} ${part.part.id}`).toBe(false);
+      for (const part of countWhole(Design.parse(design), { size: Design.parse(design).sizes?.[0]?.key ?? null }).parts)
+        expect(closesToRing(part), `${name} ${part.part.id}`).toBe(false);
     }
   });
   test("a pair is the same again, mirrored; a braid keeps every bead", () => {
@@ -92,7 +111,9 @@ describe("rings", () => {
     left.forEach((m, i) => expect(m.x + right[i]!.x).toBeCloseTo(2 * axis, 9));
     const rope = Design.parse(JSON.parse(readFileSync(new URL("warp-rope-bracelet.json", folder), "utf8")).design);
     const counted = countWhole(rope);
-    const [flat, braided] = [{}, { braid: true }].map((how) => layOut(counted, counted.parts[0]!, appearancesOf(rope.key), 5000, how));
+    const [flat, braided] = [{}, { braid: true }].map((how) =>
+      layOut(counted, counted.parts[0]!, appearancesOf(rope.key), 5000, how),
+    );
     expect(braided!.marks).toHaveLength(flat!.marks.length);
     expect(new Set(braided!.marks.map((m) => m.y.toFixed(1))).size).toBeGreaterThan(10);
   });
@@ -100,7 +121,9 @@ describe("rings", () => {
 
 test("a billion beads are not drawn one by one, and neither is a billion times nothing", () => {
   const design = Design.parse({
-    format: "jar-count/design", version: 1, name: "Many",
+    format: "jar-count/design",
+    version: 1,
+    name: "Many",
     key: [{ key: "A", name: "11/0 seed", kind: "bead", alongMm: 1.4 }],
     parts: [{ id: "p", name: "P", steps: "((A) x10000) x100000, ((>A, space 1mm) x30000) x30000" }],
   });
@@ -113,7 +136,9 @@ test("a billion beads are not drawn one by one, and neither is a billion times n
 
 test("links repeated a billion times are counted, and not gone through one by one", () => {
   const design = Design.parse({
-    format: "jar-count/design", version: 1, name: "Links",
+    format: "jar-count/design",
+    version: 1,
+    name: "Links",
     key: [{ key: "CH", name: "chain", kind: "stringing", linkMm: 4 }],
     parts: [{ id: "p", name: "P", stringing: "CH", steps: "((skip 1) x30000) x30000" }],
   });
@@ -124,8 +149,14 @@ test("links repeated a billion times are counted, and not gone through one by on
 
 test("a sub-assembly that holds itself many times is not followed down for ever", () => {
   const design = Design.parse({
-    format: "jar-count/design", version: 1, name: "Circle", key: [{ key: "A", name: "A", kind: "bead", alongMm: 2 }],
-    parts: [{ id: "s", name: "S", as: "SUB", steps: "99999SUB A" }, { id: "p", name: "P", steps: "SUB" }],
+    format: "jar-count/design",
+    version: 1,
+    name: "Circle",
+    key: [{ key: "A", name: "A", kind: "bead", alongMm: 2 }],
+    parts: [
+      { id: "s", name: "S", as: "SUB", steps: "99999SUB A" },
+      { id: "p", name: "P", steps: "SUB" },
+    ],
   });
   const counting = countWhole(design);
   expect(counting.answer.problems.some((p) => p.message.includes("in a circle"))).toBe(true);
@@ -135,7 +166,11 @@ test("a sub-assembly that holds itself many times is not followed down for ever"
 test("memory wire is drawn in its turns, each as wide as a coil is round", () => {
   const collar = Design.parse(JSON.parse(readFileSync(new URL("comb-and-cell-collar.json", folder), "utf8")).design);
   const counting = countWhole(collar);
-  const { coils, right, left } = layOut(counting, counting.parts.find((p) => p.part.id === "back")!, appearancesOf(collar.key));
+  const { coils, right, left } = layOut(
+    counting,
+    counting.parts.find((p) => p.part.id === "back")!,
+    appearancesOf(collar.key),
+  );
   // 1.5 coils of 300 mm: a whole turn and half a one, 300 ÷ π across.
   expect(coils.map((c) => c.share)).toEqual([1, 0.5]);
   expect(right - left).toBeCloseTo(300 / Math.PI, 6);

@@ -4,11 +4,26 @@ import { count } from "../src/count/index.ts";
 import { correctionsOf, usedBeside } from "../src/trial/index.ts";
 import { written } from "./designs.ts";
 
-const trial = (t: Partial<Trial>): Trial => ({ id: "6f1c2f2e-0000-4000-8000-000000000001", revision: 1, size: null, option: null, madeOn: "2027-02-10", used: {}, note: "", verdict: "good", ...t });
+const trial = (t: Partial<Trial>): Trial => ({
+  id: "6f1c2f2e-0000-4000-8000-000000000001",
+  revision: 1,
+  size: null,
+  option: null,
+  madeOn: "2027-02-10",
+  used: {},
+  note: "",
+  verdict: "good",
+  ...t,
+});
 
 test("what was used stands beside what was counted", () => {
   const d = written("(4A 2B) x10", { stringing: "TH", tailMm: 100 });
-  expect(usedBeside(d, trial({ used: { A: 41, TH: 400, gone: 3 } })).map((u) => [u.entry.key, u.unit, u.computed, u.used])).toEqual([["A", "piece", 40, 41], ["TH", "mm", 340, 400]]);
+  expect(
+    usedBeside(d, trial({ used: { A: 41, TH: 400, gone: 3 } })).map((u) => [u.entry.key, u.unit, u.computed, u.used]),
+  ).toEqual([
+    ["A", "piece", 40, 41],
+    ["TH", "mm", 340, 400],
+  ]);
 });
 
 test("a strand that came out longer corrects the bead that makes most of it; the corrected design comes out as measured", () => {
@@ -32,6 +47,8 @@ test("more thread than computed corrects the take-up, with the tails left as the
 
 test("minutes that differ are taken over, and a trial that agrees asks for nothing", () => {
   const d = written("4A", {}, {});
-  expect(correctionsOf({ ...d, minutes: 30 }, trial({ minutes: 45 }))).toMatchObject([{ id: "minutes", design: { minutes: 45 } }]);
+  expect(correctionsOf({ ...d, minutes: 30 }, trial({ minutes: 45 }))).toMatchObject([
+    { id: "minutes", design: { minutes: 45 } },
+  ]);
   expect(correctionsOf({ ...d, minutes: 45 }, trial({ minutes: 45 }))).toEqual([]);
 });

@@ -5,13 +5,31 @@ import { gaugeMm, MM_PER_INCH, plainNumber, readLength, sayCut, sayLength, sayRu
 describe("lengths as people write them", () => {
   // 1 in = 25.4 mm exactly (international yard and pound agreement, 1959; NIST SP 811).
   test.each([
-    ["1in", 25.4], ['7 1/2"', 190.5], ["7-1/2 in", 190.5], ["7½in", 190.5], ["7 ½ in", 190.5], ["½in", 12.7], ["1/8in", 3.175], ["3ft", 914.4], ["30ft", 9144], ["12.5cm", 125], ["12,5 cm", 125],
-    ["190mm", 190], [" 190 mm ", 190], ["2m", 2000], [".5in", 12.7], ["5.in", 127], ["0mm", 0],
+    ["1in", 25.4],
+    ['7 1/2"', 190.5],
+    ["7-1/2 in", 190.5],
+    ["7½in", 190.5],
+    ["7 ½ in", 190.5],
+    ["½in", 12.7],
+    ["1/8in", 3.175],
+    ["3ft", 914.4],
+    ["30ft", 9144],
+    ["12.5cm", 125],
+    ["12,5 cm", 125],
+    ["190mm", 190],
+    [" 190 mm ", 190],
+    ["2m", 2000],
+    [".5in", 12.7],
+    ["5.in", 127],
+    ["0mm", 0],
   ])("%s is %d mm", (text, mm) => expect(readLength(text)).toBeCloseTo(mm, 9));
   test("a foot is read exactly, so that a spool read twice is one length", () => {
     for (const feet of [1, 10, 30, 100, 1000]) expect(readLength(`${feet}ft`)).toBe(feet * 304.8);
   });
-  test.each(["", "in", "7 1/2", "long", "7 in 2", "--5mm", "1/0in", "5 parsecs", "1e3mm", "∞mm", "0x10mm"])("%j is none without more", (text) => expect(readLength(text)).toBeNull());
+  test.each(["", "in", "7 1/2", "long", "7 in 2", "--5mm", "1/0in", "5 parsecs", "1e3mm", "∞mm", "0x10mm"])(
+    "%j is none without more",
+    (text) => expect(readLength(text)).toBeNull(),
+  );
   test("a bare number takes the unit of the field", () => {
     expect([readLength("7 1/2", "in"), readLength("190", "mm"), readLength("7.5", "in")]).toEqual([190.5, 190, 190.5]);
     expect(readLength("190mm", "in")).toBe(190);
@@ -19,23 +37,54 @@ describe("lengths as people write them", () => {
 });
 
 describe("lengths as they are said", () => {
-  test.each([[25.4, "1"], [190.5, "7 1/2"], [3.175, "1/8"], [1.5875, "1/16"], [0, "0"], [0.2, "0"], [26.9875, "1 1/16"], [-12.7, "-1/2"]])("%d mm in inches: %s", (mm, said) => expect(sayLength(mm, "in")).toBe(said));
-  test.each([[9144, "in", "30 ft"], [9150, "in", "30 ft"], [9220, "in", "30 ft 3 in"], [500, "in", "19 11/16 in"], [9144, "mm", "9144 mm"], [12_500, "mm", "12.5 m"]] as const)("a run of %d mm (%s): %s", (mm, unit, said) => expect(sayRun(mm, unit)).toBe(said));
+  test.each([
+    [25.4, "1"],
+    [190.5, "7 1/2"],
+    [3.175, "1/8"],
+    [1.5875, "1/16"],
+    [0, "0"],
+    [0.2, "0"],
+    [26.9875, "1 1/16"],
+    [-12.7, "-1/2"],
+  ])("%d mm in inches: %s", (mm, said) => expect(sayLength(mm, "in")).toBe(said));
+  test.each([
+    [9144, "in", "30 ft"],
+    [9150, "in", "30 ft"],
+    [9220, "in", "30 ft 3 in"],
+    [500, "in", "19 11/16 in"],
+    [9144, "mm", "9144 mm"],
+    [12_500, "mm", "12.5 m"],
+  ] as const)("a run of %d mm (%s): %s", (mm, unit, said) => expect(sayRun(mm, unit)).toBe(said));
   test("a cut is said to the next eighth, or the next millimetre, and never shorter than it is", () => {
-    expect([sayCut(508, "in"), sayCut(508.1, "in"), sayCut(100.2, "mm"), sayCut(100, "mm")]).toEqual(["20 in", "20 1/8 in", "101 mm", "100 mm"]);
-    fc.assert(fc.property(fc.double({ min: 0.1, max: 20_000, noNaN: true }), (mm) => {
-      expect(readLength(sayCut(mm, "in"))!).toBeGreaterThanOrEqual(mm - 0.0011);
-      expect(readLength(sayCut(mm, "in"))! - mm).toBeLessThanOrEqual(MM_PER_INCH / 8 + 1e-9);
-      expect(readLength(sayCut(mm, "mm"))!).toBeGreaterThanOrEqual(mm - 0.0011);
-    }));
+    expect([sayCut(508, "in"), sayCut(508.1, "in"), sayCut(100.2, "mm"), sayCut(100, "mm")]).toEqual([
+      "20 in",
+      "20 1/8 in",
+      "101 mm",
+      "100 mm",
+    ]);
+    fc.assert(
+      fc.property(fc.double({ min: 0.1, max: 20_000, noNaN: true }), (mm) => {
+        expect(readLength(sayCut(mm, "in"))!).toBeGreaterThanOrEqual(mm - 0.0011);
+        expect(readLength(sayCut(mm, "in"))! - mm).toBeLessThanOrEqual(MM_PER_INCH / 8 + 1e-9);
+        expect(readLength(sayCut(mm, "mm"))!).toBeGreaterThanOrEqual(mm - 0.0011);
+      }),
+    );
   });
   test("what is said is what was meant, to a thirty-second", () => {
-    fc.assert(fc.property(fc.double({ min: 0, max: 5000, noNaN: true }), (mm) => {
-      expect(Math.abs(readLength(`${sayLength(mm, "in")}in`)! - mm)).toBeLessThanOrEqual(MM_PER_INCH / 32 + 1e-9);
-    }));
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 5000, noNaN: true }), (mm) => {
+        expect(Math.abs(readLength(`${sayLength(mm, "in")}in`)! - mm)).toBeLessThanOrEqual(MM_PER_INCH / 32 + 1e-9);
+      }),
+    );
   });
   test("numbers are trimmed and never −0", () => {
-    expect([plainNumber(1.5, 3), plainNumber(2, 2), plainNumber(-0.0001, 2), plainNumber(1200, 0), plainNumber(0.125, 2)]).toEqual(["1.5", "2", "0", "1200", "0.13"]);
+    expect([
+      plainNumber(1.5, 3),
+      plainNumber(2, 2),
+      plainNumber(-0.0001, 2),
+      plainNumber(1200, 0),
+      plainNumber(0.125, 2),
+    ]).toEqual(["1.5", "2", "0", "1200", "0.13"]);
   });
 });
 
@@ -44,5 +93,13 @@ test("wire by gauge: the diameters of ASTM B258, 0.005 in at 36 and 0.46 in at 0
   expect(gaugeMm(-3)).toBeCloseTo(11.684, 3);
   // Every six gauges halve the diameter, near enough: 92^(6/39) = 2.005.
   for (const n of [16, 20, 24, 28]) expect(gaugeMm(n) / gaugeMm(n + 6)).toBeCloseTo(2.005, 3);
-  for (const [n, mm] of [[18, 1.024], [20, 0.812], [22, 0.644], [24, 0.511], [26, 0.405], [28, 0.321]] as const) expect(gaugeMm(n)).toBeCloseTo(mm, 3);
+  for (const [n, mm] of [
+    [18, 1.024],
+    [20, 0.812],
+    [22, 0.644],
+    [24, 0.511],
+    [26, 0.405],
+    [28, 0.321],
+  ] as const)
+    expect(gaugeMm(n)).toBeCloseTo(mm, 3);
 });

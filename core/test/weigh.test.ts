@@ -1,9 +1,29 @@
 import jstat from "jstat";
 import { describe, expect, test } from "vitest";
-import { countByWeight, readingU, readWeighing, sampleFor, seeded, SimulatedScale, studentFactor, together, USUAL_SCALE, type WeighedCount, type Weighing } from "../src/weigh/index.ts";
+import {
+  countByWeight,
+  readingU,
+  readWeighing,
+  sampleFor,
+  seeded,
+  SimulatedScale,
+  studentFactor,
+  together,
+  USUAL_SCALE,
+  type WeighedCount,
+  type Weighing,
+} from "../src/weigh/index.ts";
 
 const counted = (w: Partial<Weighing>) =>
-  countByWeight({ balance: { d: 0.01, repeatability: 0 }, gross: [], tare: 0, samples: [], known: null, usualSpread: 0.05, ...w }) as WeighedCount;
+  countByWeight({
+    balance: { d: 0.01, repeatability: 0 },
+    gross: [],
+    tare: 0,
+    samples: [],
+    known: null,
+    usualSpread: 0.05,
+    ...w,
+  }) as WeighedCount;
 
 describe("counting by weighing", () => {
   test("a rectangular and a statistical part combine: JCGM 100:2008, 4.3.7 and 5.1.5 (a voltmeter, figures from memory)", () => {
@@ -21,28 +41,73 @@ describe("counting by weighing", () => {
     expect(scale.dominant).toBe("scale");
     // Spread c, sample of k apart, ideal scale: u² = n²c²/k + nc².
     const ideal = { d: 0, repeatability: 0 };
-    const apart = counted({ balance: ideal, gross: [400], usualSpread: 0.05, samples: [{ pieces: 25, g: 25, fromJar: false }] });
+    const apart = counted({
+      balance: ideal,
+      gross: [400],
+      usualSpread: 0.05,
+      samples: [{ pieces: 25, g: 25, fromJar: false }],
+    });
     expect(apart.u).toBeCloseTo(Math.sqrt((400 * 0.05) ** 2 / 25 + 400 * 0.05 ** 2), 9);
     expect(apart.dominant).toBe("piece");
     // Out of the jar: u² = n²c²(1/k − 1/n); all of it sampled is all of it known.
-    const inJar = counted({ balance: ideal, gross: [400], usualSpread: 0.05, samples: [{ pieces: 25, g: 25, fromJar: true }] });
+    const inJar = counted({
+      balance: ideal,
+      gross: [400],
+      usualSpread: 0.05,
+      samples: [{ pieces: 25, g: 25, fromJar: true }],
+    });
     expect(inJar.u).toBeCloseTo(400 * 0.05 * Math.sqrt(1 / 25 - 1 / 400), 9);
-    expect(counted({ balance: ideal, gross: [25], samples: [{ pieces: 25, g: 25, fromJar: true }] }).u).toBeCloseTo(0, 9);
+    expect(counted({ balance: ideal, gross: [25], samples: [{ pieces: 25, g: 25, fromJar: true }] }).u).toBeCloseTo(
+      0,
+      9,
+    );
   });
 
   test("several weighings of the jar tell more than one; a remembered lot needs no sample", () => {
     const balance = { d: 0.1, repeatability: 0.2 };
     const once = counted({ balance, gross: [52.1], tare: 2, known: { g: 0.1, u: 0, sd: 0.002, pieces: 500 } });
-    const often = counted({ balance, gross: [52.1, 52.0, 52.2, 52.1], tare: 2, known: { g: 0.1, u: 0, sd: 0.002, pieces: 500 } });
+    const often = counted({
+      balance,
+      gross: [52.1, 52.0, 52.2, 52.1],
+      tare: 2,
+      known: { g: 0.1, u: 0, sd: 0.002, pieces: 500 },
+    });
     expect(once.n).toBe(501);
     expect(often.u).toBeLessThan(once.u);
     expect(often.plusMinus).toBeGreaterThan(0);
   });
 
   test("what is missing is said", () => {
-    expect(countByWeight({ balance: { d: 0.01, repeatability: 0 }, gross: [], tare: 0, samples: [], known: null, usualSpread: 0.05 })).toEqual({ fault: expect.stringContaining("Put the jar") });
-    expect(countByWeight({ balance: { d: 0.01, repeatability: 0 }, gross: [5], tare: 6, samples: [{ pieces: 5, g: 1, fromJar: true }], known: null, usualSpread: 0.05 })).toEqual({ fault: expect.stringContaining("tare") });
-    expect(countByWeight({ balance: { d: 0.01, repeatability: 0 }, gross: [5], tare: 0, samples: [], known: null, usualSpread: 0.05 })).toEqual({ fault: expect.stringContaining("counted") });
+    expect(
+      countByWeight({
+        balance: { d: 0.01, repeatability: 0 },
+        gross: [],
+        tare: 0,
+        samples: [],
+        known: null,
+        usualSpread: 0.05,
+      }),
+    ).toEqual({ fault: expect.stringContaining("Put the jar") });
+    expect(
+      countByWeight({
+        balance: { d: 0.01, repeatability: 0 },
+        gross: [5],
+        tare: 6,
+        samples: [{ pieces: 5, g: 1, fromJar: true }],
+        known: null,
+        usualSpread: 0.05,
+      }),
+    ).toEqual({ fault: expect.stringContaining("tare") });
+    expect(
+      countByWeight({
+        balance: { d: 0.01, repeatability: 0 },
+        gross: [5],
+        tare: 0,
+        samples: [],
+        known: null,
+        usualSpread: 0.05,
+      }),
+    ).toEqual({ fault: expect.stringContaining("counted") });
   });
 
   test("over 10,000 seeded jars the 95 % interval holds the true count in 93 to 97 %", () => {
@@ -62,7 +127,13 @@ describe("counting by weighing", () => {
       for (let i = 0; i < k; i++) sample += mass * (1 + c * normal());
       const rest = (n - k) * mass + c * mass * Math.sqrt(n - k) * normal();
       const tare = 5 + random() * 20;
-      const found = counted({ balance: { d, repeatability: 0 }, gross: [read(tare + sample + rest)], tare: read(tare), usualSpread: c, samples: [{ pieces: k, g: read(tare + sample) - read(tare), fromJar: true }] });
+      const found = counted({
+        balance: { d, repeatability: 0 },
+        gross: [read(tare + sample + rest)],
+        tare: read(tare),
+        usualSpread: c,
+        samples: [{ pieces: k, g: read(tare + sample) - read(tare), fromJar: true }],
+      });
       if (Math.abs(found.n - n) <= found.plusMinus) held++;
     }
     expect(held / jars).toBeGreaterThanOrEqual(0.93);
@@ -85,7 +156,11 @@ describe("counting by weighing", () => {
     const jars = 4000;
     for (let jar = 0; jar < jars; jar++) {
       const [n, mass, c] = [400 + Math.floor(random() * 800), 0.25, 0.06];
-      const samples = Array.from({ length: 5 }, () => ({ pieces: 10, g: Array.from({ length: 10 }, () => mass * (1 + c * normal())).reduce((a, b) => a + b), fromJar: false }));
+      const samples = Array.from({ length: 5 }, () => ({
+        pieces: 10,
+        g: Array.from({ length: 10 }, () => mass * (1 + c * normal())).reduce((a, b) => a + b),
+        fromJar: false,
+      }));
       const gross = n * mass + c * mass * Math.sqrt(n) * normal();
       const found = counted({ balance: { d: 0, repeatability: 0 }, gross: [gross], usualSpread: 0.5, samples });
       if (Math.abs(found.n - n) <= found.plusMinus) held++;
@@ -95,13 +170,25 @@ describe("counting by weighing", () => {
   });
 
   test("how many to sample for a wanted ±, or what stands in the way", () => {
-    const w: Weighing = { balance: { d: 0.01, repeatability: 0 }, gross: [112], tare: 0, samples: [{ pieces: 20, g: 2, fromJar: true }], known: null, usualSpread: 0.05 };
+    const w: Weighing = {
+      balance: { d: 0.01, repeatability: 0 },
+      gross: [112],
+      tare: 0,
+      samples: [{ pieces: 20, g: 2, fromJar: true }],
+      known: null,
+      usualSpread: 0.05,
+    };
     const now = countByWeight(w) as WeighedCount;
     const asked = sampleFor(w, Math.floor(now.plusMinus / 2)) as { pieces: number };
     expect(asked.pieces).toBeGreaterThan(60);
     const g = asked.pieces * 0.1;
-    expect((countByWeight({ ...w, samples: [{ pieces: asked.pieces, g, fromJar: true }] }) as WeighedCount).plusMinus).toBeLessThanOrEqual(Math.floor(now.plusMinus / 2));
-    expect((countByWeight({ ...w, samples: [{ pieces: asked.pieces - 1, g: g - 0.1, fromJar: true }] }) as WeighedCount).plusMinus).toBeGreaterThan(Math.floor(now.plusMinus / 2));
+    expect(
+      (countByWeight({ ...w, samples: [{ pieces: asked.pieces, g, fromJar: true }] }) as WeighedCount).plusMinus,
+    ).toBeLessThanOrEqual(Math.floor(now.plusMinus / 2));
+    expect(
+      (countByWeight({ ...w, samples: [{ pieces: asked.pieces - 1, g: g - 0.1, fromJar: true }] }) as WeighedCount)
+        .plusMinus,
+    ).toBeGreaterThan(Math.floor(now.plusMinus / 2));
     expect(sampleFor({ ...w, balance: { d: 5, repeatability: 0 } }, 1)).toEqual({ never: "scale" });
   });
 

@@ -17,7 +17,9 @@ export const notFound = (what: string) =>
 
 /** Somebody saved first: nothing is overwritten, and what is there now goes back with the refusal. */
 export const stale = (what: string, current: unknown) =>
-  new Refusal(409, "Changed meanwhile", `${what} was changed elsewhere since you opened it. Nothing was overwritten.`, { current });
+  new Refusal(409, "Changed meanwhile", `${what} was changed elsewhere since you opened it. Nothing was overwritten.`, {
+    current,
+  });
 
 /** One place in a body is wrong. */
 export const wrongAt = (pointer: string, detail: string) =>

@@ -34,8 +34,13 @@ test("every design of the demo counts without an error, and every role it uses s
     for (const line of body.box.lines) {
       const { design } = body.designs.find((d) => d.designId === line.designId)!;
       expect(countKit(design, null, null, null).problems).toEqual([]);
-      const bound = body.box.bindings.filter((b) => b.line === line.id).map((b) => b.role).sort();
-      const used = usedKeys(design).map((key) => roleId(design.key.find((e) => e.key === key)!)).sort();
+      const bound = body.box.bindings
+        .filter((b) => b.line === line.id)
+        .map((b) => b.role)
+        .sort();
+      const used = usedKeys(design)
+        .map((key) => roleId(design.key.find((e) => e.key === key)!))
+        .sort();
       expect(bound).toEqual(used);
     }
   }

@@ -14,12 +14,22 @@ export interface TestServer {
   url: string;
   databaseUrl: string;
   /** Sends JSON and answers status and parsed body. */
-  send: <T = unknown>(method: string, path: string, body?: unknown) => Promise<{ status: number; body: T; headers: Headers }>;
+  send: <T = unknown>(
+    method: string,
+    path: string,
+    body?: unknown,
+  ) => Promise<{ status: number; body: T; headers: Headers }>;
   stop: () => Promise<void>;
 }
 
-/** A server of its own on a database of its own, in the test cluster that scripts/test.mjs starts; or a second one on another's. */
-export async function startServer({ demo = false, beside }: { demo?: boolean; beside?: TestServer } = {}): Promise<TestServer> {
+/**
+ * A server of its own on a database of its own, in the test cluster that scripts/test.mjs starts; or a second one on
+ * another's.
+ */
+export async function startServer({
+  demo = false,
+  beside,
+}: { demo?: boolean; beside?: TestServer } = {}): Promise<TestServer> {
   if (beside) return serve(beside.databaseUrl);
   const cluster = process.env.TEST_DATABASE_URL;
   if (!cluster) throw new Error("TEST_DATABASE_URL is not set: run these tests with npm run test:server.");
@@ -48,7 +58,13 @@ async function serve(url: string): Promise<TestServer> {
     url: base,
     databaseUrl: url,
     async send<T>(method: string, path: string, body?: unknown) {
-      const init = body === undefined ? {} : { headers: { "content-type": "application/json" }, body: typeof body === "string" ? body : JSON.stringify(body) };
+      const init =
+        body === undefined
+          ? {}
+          : {
+              headers: { "content-type": "application/json" },
+              body: typeof body === "string" ? body : JSON.stringify(body),
+            };
       const res = await fetch(`${base}${path}`, { method, ...init });
       const text = await res.text();
       const json = /json/.test(res.headers.get("content-type") ?? "");

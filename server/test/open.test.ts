@@ -18,12 +18,21 @@ beforeAll(async () => {
 });
 afterAll(() => Promise.all([demo.stop(), empty.stop()]));
 
-const download = async (server: TestServer) => new Uint8Array(await (await fetch(`${server.url}/api/archive`)).arrayBuffer());
+const download = async (server: TestServer) =>
+  new Uint8Array(await (await fetch(`${server.url}/api/archive`)).arrayBuffer());
 const upload = async (server: TestServer, zip: Uint8Array | string, type = "application/zip") => {
-  const res = await fetch(`${server.url}/api/archive`, { method: "POST", headers: { "content-type": type }, body: typeof zip === "string" ? zip : Buffer.from(zip) });
-  return { status: res.status, body: (await res.json()) as { detail: string; errors?: { pointer: string; detail: string }[] } };
+  const res = await fetch(`${server.url}/api/archive`, {
+    method: "POST",
+    headers: { "content-type": type },
+    body: typeof zip === "string" ? zip : Buffer.from(zip),
+  });
+  return {
+    status: res.status,
+    body: (await res.json()) as { detail: string; errors?: { pointer: string; detail: string }[] },
+  };
 };
-const texts = (zip: Uint8Array) => Object.fromEntries(Object.entries(unzipSync(zip)).map(([name, data]) => [name, strFromU8(data)]));
+const texts = (zip: Uint8Array) =>
+  Object.fromEntries(Object.entries(unzipSync(zip)).map(([name, data]) => [name, strFromU8(data)]));
 
 describe("the whole workshop as an archive", () => {
   test("out, in, and out again gives identical files", async () => {
@@ -33,8 +42,12 @@ describe("the whole workshop as an archive", () => {
     expect(Object.keys(files).filter((f) => f.startsWith("boxes/"))).toHaveLength(4);
 
     // Checked before anything is written: a fault anywhere refuses all of it.
-    const broken = { ...files, "components.csv": files["components.csv"]!.replace("S11-CELA", "S11-TENM").replace(",piece,", ",pound,") };
-    const zip = (f: Record<string, string>) => zipSync(Object.fromEntries(Object.entries(f).map(([n, t]) => [n, strToU8(t)])));
+    const broken = {
+      ...files,
+      "components.csv": files["components.csv"]!.replace("S11-CELA", "S11-TENM").replace(",piece,", ",pound,"),
+    };
+    const zip = (f: Record<string, string>) =>
+      zipSync(Object.fromEntries(Object.entries(f).map(([n, t]) => [n, strToU8(t)])));
     const refused = await upload(empty, zip(broken));
     expect(refused.status).toBe(422);
     expect(refused.body.errors!.every((e) => e.pointer === "/components.csv")).toBe(true);
@@ -56,28 +69,72 @@ describe("the whole workshop as an archive", () => {
     const files = texts(await download(demo));
     const [box] = Object.keys(files).filter((f) => f.startsWith("boxes/"));
     const archive = (change: Record<string, string>) => readArchive({ ...files, ...change });
-    const faults = (found: ReturnType<typeof readArchive>) => ("faults" in found ? found.faults.map((f) => `${f.file}: ${f.detail}`).join("\n") : "");
+    const faults = (found: ReturnType<typeof readArchive>) =>
+      "faults" in found ? found.faults.map((f) => `${f.file}: ${f.detail}`).join("\n") : "";
     expect(faults(archive({ "workshop.json": "{}" }))).toContain("not a Jar Count workshop");
     expect(faults(archive({ "jars.csv": "component\r\n" }))).toContain("column place, tare_g is missing");
-    expect(faults(archive({ [box!]: files[box!]!.replace(/"revision": 1/, '"revision": 9') }))).toContain("no revision 9");
-    expect(faults(archive({ "offers.csv": files["offers.csv"]!.replace(/,([0-9a-f-]{36}),/, `,${randomUUID()},`) }))).toContain("there is no supplier");
-    expect(faults(archive({ "ledger.csv": files["ledger.csv"]!.replace(/,,,[0-9a-f-]{36},/, `,,,${randomUUID()},`) }))).toContain("line 2: there is no component");
-    expect(faults(archive({ "jars.csv": files["jars.csv"]!.replace(/,[0-9.]+\r\n/, ",heavy\r\n") }))).toContain("jars.csv: line 2, tareG");
+    expect(faults(archive({ [box!]: files[box!]!.replace(/"revision": 1/, '"revision": 9') }))).toContain(
+      "no revision 9",
+    );
+    expect(
+      faults(archive({ "offers.csv": files["offers.csv"]!.replace(/,([0-9a-f-]{36}),/, `,${randomUUID()},`) })),
+    ).toContain("there is no supplier");
+    expect(
+      faults(archive({ "ledger.csv": files["ledger.csv"]!.replace(/,,,[0-9a-f-]{36},/, `,,,${randomUUID()},`) })),
+    ).toContain("line 2: there is no component");
+    expect(faults(archive({ "jars.csv": files["jars.csv"]!.replace(/,[0-9.]+\r\n/, ",heavy\r\n") }))).toContain(
+      "jars.csv: line 2, tareG",
+    );
   });
 
   test("strange names survive CSV: quotes, commas, line ends, leading signs (RFC 4180), read by a second library", () => {
-    // The cases of RFC 4180, section 2: quoted fields, doubled quotes, commas and line breaks inside; and signs some programs take for formulas
-    const names = ['6 mm "round"', "a, b", "two\nlines", "two\r\nlines", "=1+1", "-dash", "'single", " spaced ".trim(), "ünï 🫙"];
+    // The cases of RFC 4180, section 2: quoted fields, doubled quotes, commas and line breaks inside; and signs some
+    // programs take for formulas
+    const names = [
+      '6 mm "round"',
+      "a, b",
+      "two\nlines",
+      "two\r\nlines",
+      "=1+1",
+      "-dash",
+      "'single",
+      " spaced ".trim(),
+      "ünï 🫙",
+    ];
     const workshop: Archive = {
       workshop: { name: "W", currency: "EUR", publicAddress: "" },
-      components: names.map((name, i) => ({ id: randomUUID(), code: `C${i}`, name, kind: "bead", colour: "#112233", finish: "opaque", baseUnit: "piece", cautions: [], notes: name, offers: [{ pack: name, amount: 1, unit: "piece", price: "1.00", steps: [], minimum: 1 }] })),
-      people: [], suppliers: [], places: [{ id: randomUUID(), code: "A", name: "a, \"b\"", held: false }], jars: [], lots: [], ledger: [], orders: [], setAside: [], designs: [], boxes: [],
+      components: names.map((name, i) => ({
+        id: randomUUID(),
+        code: `C${i}`,
+        name,
+        kind: "bead",
+        colour: "#112233",
+        finish: "opaque",
+        baseUnit: "piece",
+        cautions: [],
+        notes: name,
+        offers: [{ pack: name, amount: 1, unit: "piece", price: "1.00", steps: [], minimum: 1 }],
+      })),
+      people: [],
+      suppliers: [],
+      places: [{ id: randomUUID(), code: "A", name: 'a, "b"', held: false }],
+      jars: [],
+      lots: [],
+      ledger: [],
+      orders: [],
+      setAside: [],
+      designs: [],
+      boxes: [],
     };
     const files = writeArchive(workshop);
     const rows: Record<string, string>[] = parse(files["components.csv"]!, { columns: true, record_delimiter: "\r\n" });
     expect(rows.map((r) => r.name)).toEqual(names);
     expect(rows.map((r) => r.notes)).toEqual(names);
-    expect((parse(files["offers.csv"]!, { columns: true, record_delimiter: "\r\n" }) as Record<string, string>[]).map((r) => r.pack)).toEqual(names);
+    expect(
+      (parse(files["offers.csv"]!, { columns: true, record_delimiter: "\r\n" }) as Record<string, string>[]).map(
+        (r) => r.pack,
+      ),
+    ).toEqual(names);
     const again = readArchive(files);
     expect("archive" in again && writeArchive(again.archive)).toEqual(files);
   });
@@ -92,10 +149,24 @@ describe("the API's own description", () => {
     expect(result.valid).toBe(true);
   });
   test("names every address of the server, and only those", async () => {
-    const written = ["app", "archive", "boxes", "components", "designs", "entries", "imports", "labels", "orders", "rooms", "stocktakes"].flatMap((file) => {
+    const written = [
+      "app",
+      "archive",
+      "boxes",
+      "components",
+      "designs",
+      "entries",
+      "imports",
+      "labels",
+      "orders",
+      "rooms",
+      "stocktakes",
+    ].flatMap((file) => {
       const text = readFileSync(new URL(`../src/http/${file}.ts`, import.meta.url), "utf8");
       const base = file === "app" ? "" : `/api/${file}`;
-      return [...text.matchAll(/(?:app|routes)\.(get|post|put|delete)\(\s*"([^"]+)"/g)].map((m) => `${m[1]} ${`${base}${m[2]!}`.replace(/\/$/, "").replace(/:(\w+)/g, "{$1}")}`);
+      return [...text.matchAll(/(?:app|routes)\.(get|post|put|delete)\(\s*"([^"]+)"/g)].map(
+        (m) => `${m[1]} ${`${base}${m[2]!}`.replace(/\/$/, "").replace(/:(\w+)/g, "{$1}")}`,
+      );
     });
     const served = written.filter((r) => r.includes("/api"));
     expect(served.length).toBeGreaterThan(15);
@@ -115,7 +186,13 @@ describe("the API's own description", () => {
       required: ["type", "title", "status", "detail"],
     };
     const valid = new Ajv().compile(schema);
-    for (const [method, path, body] of [["GET", "/api/none", undefined], ["POST", "/api/count", "{"], ["POST", "/api/count", {}], ["PUT", `/api/designs/${randomUUID()}`, { revision: 5 }], ["GET", `/api/boxes/${randomUUID()}`, undefined]] as const) {
+    for (const [method, path, body] of [
+      ["GET", "/api/none", undefined],
+      ["POST", "/api/count", "{"],
+      ["POST", "/api/count", {}],
+      ["PUT", `/api/designs/${randomUUID()}`, { revision: 5 }],
+      ["GET", `/api/boxes/${randomUUID()}`, undefined],
+    ] as const) {
       const answer = await demo.send(method, path, body);
       expect(answer.status).toBeGreaterThanOrEqual(400);
       expect(answer.headers.get("content-type")).toMatch(/^application\/problem\+json/);

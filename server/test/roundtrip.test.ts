@@ -6,7 +6,13 @@ import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { startServer, type TestServer } from "./harness.ts";
 
 let [one, two]: TestServer[] = [];
-const [A, B, HELD, SUPPLIER, PERSON] = Array.from({ length: 5 }, () => randomUUID()) as [string, string, string, string, string];
+const [A, B, HELD, SUPPLIER, PERSON] = Array.from({ length: 5 }, () => randomUUID()) as [
+  string,
+  string,
+  string,
+  string,
+  string,
+];
 const components: Record<string, string> = {};
 
 const send = async <T>(method: string, path: string, body?: unknown, expected = [200, 201]) => {
@@ -14,40 +20,136 @@ const send = async <T>(method: string, path: string, body?: unknown, expected = 
   expect(expected, `${method} ${path}: ${JSON.stringify(answer.body).slice(0, 300)}`).toContain(answer.status);
   return answer.body;
 };
-const stock = (code: string, entry: object) => send<ComponentDetail>("POST", `/api/components/${components[code]}/stock`, { requestKey: randomUUID(), person: PERSON, ...entry });
-const reverse = (entry: string) => send("POST", `/api/entries/${entry}/reverse`, { requestKey: randomUUID(), note: "a mistake" });
-const newest = async (code: string) => (await send<ComponentDetail>("GET", `/api/components/${components[code]}`)).movements[0]!.entry;
+const stock = (code: string, entry: object) =>
+  send<ComponentDetail>("POST", `/api/components/${components[code]}/stock`, {
+    requestKey: randomUUID(),
+    person: PERSON,
+    ...entry,
+  });
+const reverse = (entry: string) =>
+  send("POST", `/api/entries/${entry}/reverse`, { requestKey: randomUUID(), note: "a mistake" });
+const newest = async (code: string) =>
+  (await send<ComponentDetail>("GET", `/api/components/${components[code]}`)).movements[0]!.entry;
 
 /** A workshop in which everything has happened once. */
 beforeAll(async () => {
   [one, two] = await Promise.all([startServer(), startServer()]);
   const rooms: Rooms = {
-    people: [{ id: PERSON, name: "Wren, “the counter”" }], suppliers: [{ id: SUPPLIER, name: "Lowfold Glass Merchants", leadDays: 12 }],
-    places: [{ id: B, code: "B", name: "Bench", held: false }, { id: A, code: "A", name: "Drawers", held: false }, { id: HELD, code: "REVEAL", name: "Held back", held: true }],
+    people: [{ id: PERSON, name: "Wren, “the counter”" }],
+    suppliers: [{ id: SUPPLIER, name: "Lowfold Glass Merchants", leadDays: 12 }],
+    places: [
+      { id: B, code: "B", name: "Bench", held: false },
+      { id: A, code: "A", name: "Drawers", held: false },
+      { id: HELD, code: "REVEAL", name: "Held back", held: true },
+    ],
   };
   await send("PUT", "/api/rooms", rooms);
-  await send("PUT", "/api/workshop", { name: "Quarry Lane, tested", currency: "EUR", publicAddress: "http://192.168.1.20:4321" });
+  await send("PUT", "/api/workshop", {
+    name: "Quarry Lane, tested",
+    currency: "EUR",
+    publicAddress: "http://192.168.1.20:4321",
+  });
   const kinds: [string, object][] = [
-    ["R6", { name: '6 mm round, "honey"', kind: "bead", form: "round", baseUnit: "piece", alongMm: 6, acrossMm: 6, holeMm: 1.1, transparency: "transparent", material: "glass", reorderAt: 50, cautions: ["small parts", "lead"], notes: "two\nlines, and a comma",
-      offers: [{ supplier: SUPPLIER, pack: "strand of 50", amount: 50, unit: "piece", price: "2.80", steps: [{ from: 10, price: "2.50" }, { from: 50, price: "2.225" }], minimum: 2, leadDays: 12 }, { pack: "mass", amount: 1200, unit: "piece", price: "48.00" }] }],
-    ["S11", { name: "11/0 seed", kind: "bead", form: "seed", size: "11/0", baseUnit: "g", perGram: 115, perGramU: 3, offers: [{ pack: "tube", amount: 8.5, unit: "g", price: "1.60" }] }],
-    ["WIRE", { name: "Beading wire", kind: "stringing", form: "beading wire", baseUnit: "mm", diameterMm: 0.483, breakKg: 9, offers: [{ pack: "spool of 30 ft", amount: 9144, unit: "mm", price: "7.15" }] }],
-    ["PIN", { name: "Head pin", kind: "finding", form: "head pin", baseUnit: "piece", lengthMm: 40, metal: "gold", massG: 0.21, offers: [] }],
+    [
+      "R6",
+      {
+        name: '6 mm round, "honey"',
+        kind: "bead",
+        form: "round",
+        baseUnit: "piece",
+        alongMm: 6,
+        acrossMm: 6,
+        holeMm: 1.1,
+        transparency: "transparent",
+        material: "glass",
+        reorderAt: 50,
+        cautions: ["small parts", "lead"],
+        notes: "two\nlines, and a comma",
+        offers: [
+          {
+            supplier: SUPPLIER,
+            pack: "strand of 50",
+            amount: 50,
+            unit: "piece",
+            price: "2.80",
+            steps: [
+              { from: 10, price: "2.50" },
+              { from: 50, price: "2.225" },
+            ],
+            minimum: 2,
+            leadDays: 12,
+          },
+          { pack: "mass", amount: 1200, unit: "piece", price: "48.00" },
+        ],
+      },
+    ],
+    [
+      "S11",
+      {
+        name: "11/0 seed",
+        kind: "bead",
+        form: "seed",
+        size: "11/0",
+        baseUnit: "g",
+        perGram: 115,
+        perGramU: 3,
+        offers: [{ pack: "tube", amount: 8.5, unit: "g", price: "1.60" }],
+      },
+    ],
+    [
+      "WIRE",
+      {
+        name: "Beading wire",
+        kind: "stringing",
+        form: "beading wire",
+        baseUnit: "mm",
+        diameterMm: 0.483,
+        breakKg: 9,
+        offers: [{ pack: "spool of 30 ft", amount: 9144, unit: "mm", price: "7.15" }],
+      },
+    ],
+    [
+      "PIN",
+      {
+        name: "Head pin",
+        kind: "finding",
+        form: "head pin",
+        baseUnit: "piece",
+        lengthMm: 40,
+        metal: "gold",
+        massG: 0.21,
+        offers: [],
+      },
+    ],
     ["DANGLE", { name: "Dangle, made here", kind: "focal", form: "charm", baseUnit: "piece", offers: [] }],
   ];
   for (const [code, c] of kinds) {
     components[code] = randomUUID();
-    await send("PUT", `/api/components/${components[code]}`, { version: 0, component: { code, colour: "#d9982f", finish: "clear", ...c } });
+    await send("PUT", `/api/components/${components[code]}`, {
+      version: 0,
+      component: { code, colour: "#d9982f", finish: "clear", ...c },
+    });
   }
   await stock("R6", { kind: "received", quantity: 300, cost: "15.75", lot: "7", place: A });
   await stock("R6", { kind: "received", quantity: 120, place: B, lot: "9" });
-  await stock("R6", { kind: "counted", quantity: 296, u: 4.2, entered: "weighed 61.20 g less 24.10 g", lot: "7", place: A, tareG: 24.1, unitMass: { g: 0.1253, u: 0.0014, sd: 0.006, pieces: 20 } });
+  await stock("R6", {
+    kind: "counted",
+    quantity: 296,
+    u: 4.2,
+    entered: "weighed 61.20 g less 24.10 g",
+    lot: "7",
+    place: A,
+    tareG: 24.1,
+    unitMass: { g: 0.1253, u: 0.0014, sd: 0.006, pieces: 20 },
+  });
   await stock("R6", { kind: "used", quantity: 500, lot: "9", place: B, countFirst: true });
   await reverse(await newest("R6"));
   await stock("R6", { kind: "held back", quantity: 40, lot: "7", place: A, to: HELD });
   await stock("R6", { kind: "moved", quantity: 30, lot: "7", place: A, to: B });
-  for (const kind of ["tried", "broken", "given", "swapped out", "sent back"]) await stock("R6", { kind, quantity: 3, lot: "7", place: A });
-  for (const kind of ["returned", "put back", "swapped in"]) await stock("R6", { kind, quantity: 2, lot: "7", place: A });
+  for (const kind of ["tried", "broken", "given", "swapped out", "sent back"])
+    await stock("R6", { kind, quantity: 3, lot: "7", place: A });
+  for (const kind of ["returned", "put back", "swapped in"])
+    await stock("R6", { kind, quantity: 2, lot: "7", place: A });
   await stock("S11", { kind: "received", quantity: 25.5, u: 0.3, cost: "4.80", place: A });
   await stock("S11", { kind: "used", quantity: 3.333, place: A });
   await stock("WIRE", { kind: "received", quantity: 2, stretchMm: 9144, cost: "14.30", place: B });
@@ -55,64 +157,191 @@ beforeAll(async () => {
   await reverse(await newest("WIRE"));
   await stock("WIRE", { kind: "cut", cutMm: 250.5, count: 3, place: B });
   await stock("PIN", { kind: "received", quantity: 60, cost: "1.38", place: A });
-  await stock("DANGLE", { kind: "made", quantity: 12, minutes: 18.5, place: A, from: [{ component: components.PIN, quantity: 12 }, { component: components.R6, quantity: 24 }, { component: components.WIRE, quantity: 100 }] });
-  await send("POST", `/api/components/${components.R6}/aside`, { requestKey: randomUUID(), purpose: "Replacements, May", quantity: 25 });
-  await send("POST", `/api/components/${components.WIRE}/aside`, { requestKey: randomUUID(), purpose: "Collars", quantity: 4, cutMm: 500 });
-  const order = await send<Order>("PUT", `/api/orders/${randomUUID()}`, { version: 0, order: { supplier: SUPPLIER, number: "LG-7", placedOn: "2027-02-01", currency: "GBP", rate: "1.1712", note: "by post", lines: [{ id: randomUUID(), component: components.R6, pack: "strand of 50", packs: 4, quantity: 200, price: "11.20", due: "2027-03-01" }, { id: randomUUID(), component: components.WIRE, pack: "spool of 30 ft", packs: 2, quantity: 18_288, price: "14.30", due: null }] } });
-  await send("POST", `/api/orders/${order.id}/receive`, { requestKey: randomUUID(), place: B, lines: [{ line: order.lines[0]!.id, quantity: 150, lot: "11" }, { line: order.lines[1]!.id, quantity: 9144 }], freight: "4.00", duty: "1.37" });
+  await stock("DANGLE", {
+    kind: "made",
+    quantity: 12,
+    minutes: 18.5,
+    place: A,
+    from: [
+      { component: components.PIN, quantity: 12 },
+      { component: components.R6, quantity: 24 },
+      { component: components.WIRE, quantity: 100 },
+    ],
+  });
+  await send("POST", `/api/components/${components.R6}/aside`, {
+    requestKey: randomUUID(),
+    purpose: "Replacements, May",
+    quantity: 25,
+  });
+  await send("POST", `/api/components/${components.WIRE}/aside`, {
+    requestKey: randomUUID(),
+    purpose: "Collars",
+    quantity: 4,
+    cutMm: 500,
+  });
+  const order = await send<Order>("PUT", `/api/orders/${randomUUID()}`, {
+    version: 0,
+    order: {
+      supplier: SUPPLIER,
+      number: "LG-7",
+      placedOn: "2027-02-01",
+      currency: "GBP",
+      rate: "1.1712",
+      note: "by post",
+      lines: [
+        {
+          id: randomUUID(),
+          component: components.R6,
+          pack: "strand of 50",
+          packs: 4,
+          quantity: 200,
+          price: "11.20",
+          due: "2027-03-01",
+        },
+        {
+          id: randomUUID(),
+          component: components.WIRE,
+          pack: "spool of 30 ft",
+          packs: 2,
+          quantity: 18_288,
+          price: "14.30",
+          due: null,
+        },
+      ],
+    },
+  });
+  await send("POST", `/api/orders/${order.id}/receive`, {
+    requestKey: randomUUID(),
+    place: B,
+    lines: [
+      { line: order.lines[0]!.id, quantity: 150, lot: "11" },
+      { line: order.lines[1]!.id, quantity: 9144 },
+    ],
+    freight: "4.00",
+    duty: "1.37",
+  });
   const walk = randomUUID();
   await send("PUT", `/api/stocktakes/${walk}`);
-  await send<Stocktake>("PUT", `/api/stocktakes/${walk}/line`, { component: components.PIN, place: A, lot: "", how: "counted", counted: 47, u: 0, entered: "by hand" });
-  await send("POST", `/api/stocktakes/${walk}/post`, { requestKey: randomUUID(), person: PERSON, lines: [{ component: components.PIN, place: A, lot: "" }] });
-  const design = { format: "jar-count/design", version: 1, name: "Dangle Row", about: { kind: "earrings", technique: "wired", level: "easy" }, minutes: 20, key: [{ key: "A", id: "r1", name: "round", kind: "bead", alongMm: 6, handed: true }], parts: [{ id: "p", name: "Drop", makes: 2, steps: "Row 1: 3A  # as it was\n\n(A) x2" }] };
+  await send<Stocktake>("PUT", `/api/stocktakes/${walk}/line`, {
+    component: components.PIN,
+    place: A,
+    lot: "",
+    how: "counted",
+    counted: 47,
+    u: 0,
+    entered: "by hand",
+  });
+  await send("POST", `/api/stocktakes/${walk}/post`, {
+    requestKey: randomUUID(),
+    person: PERSON,
+    lines: [{ component: components.PIN, place: A, lot: "" }],
+  });
+  const design = {
+    format: "jar-count/design",
+    version: 1,
+    name: "Dangle Row",
+    about: { kind: "earrings", technique: "wired", level: "easy" },
+    minutes: 20,
+    key: [{ key: "A", id: "r1", name: "round", kind: "bead", alongMm: 6, handed: true }],
+    parts: [{ id: "p", name: "Drop", makes: 2, steps: "Row 1: 3A  # as it was\n\n(A) x2" }],
+  };
   const id = randomUUID();
   await send<DesignSummary>("PUT", `/api/designs/${id}`, { revision: 0, reason: "first", design });
   await send("PUT", `/api/designs/${id}`, { revision: 1, reason: "second", design: { ...design, minutes: 25 } });
-  await send("PUT", `/api/designs/${id}/trials/${randomUUID()}`, { revision: 2, size: null, option: null, madeOn: "2027-02-10", person: PERSON, minutes: 31, finished: { part: "p", mm: 31.5 }, used: { r1: 11 }, note: "one too many", verdict: "mend it" });
+  await send("PUT", `/api/designs/${id}/trials/${randomUUID()}`, {
+    revision: 2,
+    size: null,
+    option: null,
+    madeOn: "2027-02-10",
+    person: PERSON,
+    minutes: 31,
+    finished: { part: "p", mm: 31.5 },
+    used: { r1: 11 },
+    note: "one too many",
+    verdict: "mend it",
+  });
   await send("PUT", `/api/designs/${id}/archived`, { archived: true });
 }, 60_000);
 afterAll(() => Promise.all([one!.stop(), two!.stop()]));
 
-const download = async (server: TestServer) => new Uint8Array(await (await fetch(`${server.url}/api/archive`)).arrayBuffer());
+const download = async (server: TestServer) =>
+  new Uint8Array(await (await fetch(`${server.url}/api/archive`)).arrayBuffer());
 
 describe("a workshop in which everything has happened once", () => {
   test("its books agree with its ledger", async () => {
     expect(await balancesThatDiffer(one!.db)).toEqual([]);
-    const kinds = new Set((await one!.db.query<{ kind: string }>("select distinct kind from entries")).rows.map((r) => r.kind));
+    const kinds = new Set(
+      (await one!.db.query<{ kind: string }>("select distinct kind from entries")).rows.map((r) => r.kind),
+    );
     expect(kinds.size).toBe(16); // every reason there is
   });
 
   test("goes out as files, comes into an empty one, and goes out again the same to the byte", async () => {
     const first = await download(one!);
-    const answer = await fetch(`${two!.url}/api/archive`, { method: "POST", headers: { "content-type": "application/zip" }, body: Buffer.from(first) });
+    const answer = await fetch(`${two!.url}/api/archive`, {
+      method: "POST",
+      headers: { "content-type": "application/zip" },
+      body: Buffer.from(first),
+    });
     expect(answer.status, await answer.clone().text()).toBe(201);
     const second = await download(two!);
-    const [mine, theirs] = [first, second].map((zip) => Object.fromEntries(Object.entries(unzipSync(zip)).map(([name, data]) => [name, strFromU8(data)])));
+    const [mine, theirs] = [first, second].map((zip) =>
+      Object.fromEntries(Object.entries(unzipSync(zip)).map(([name, data]) => [name, strFromU8(data)])),
+    );
     expect(theirs).toEqual(mine);
     expect(Buffer.from(second).equals(Buffer.from(first))).toBe(true);
     expect(await balancesThatDiffer(two!.db)).toEqual([]);
   });
 
   test("and stands there as it stood here: amounts, doubts, averages, what is set aside and on the way", async () => {
-    const lists = await Promise.all([one!, two!].map(async (s) => (await s.send<ComponentList>("GET", "/api/components")).body.components.map(({ version: _v, ...c }) => c)));
+    const lists = await Promise.all(
+      [one!, two!].map(async (s) =>
+        (await s.send<ComponentList>("GET", "/api/components")).body.components.map(({ version: _v, ...c }) => c),
+      ),
+    );
     expect(lists[1]).toEqual(lists[0]);
     const r6 = lists[1]!.find((c) => c.code === "R6")!;
     expect(r6).toMatchObject({ spokenFor: 65, onTheWay: 50, reorderAt: 50, notes: "two\nlines, and a comma" });
     for (const id of Object.values(components)) {
-      const [here, there] = await Promise.all([one!, two!].map(async (s) => (await s.send<ComponentDetail>("GET", `/api/components/${id}`)).body));
+      const [here, there] = await Promise.all(
+        [one!, two!].map(async (s) => (await s.send<ComponentDetail>("GET", `/api/components/${id}`)).body),
+      );
       expect(there!.balances).toEqual(here!.balances);
       expect(there!.setAside).toEqual(here!.setAside);
       expect(there!.due).toEqual(here!.due);
-      expect(there!.movements.map(({ id: _i, entry: _e, ...m }) => m)).toEqual(here!.movements.map(({ id: _i, entry: _e, ...m }) => m));
+      expect(there!.movements.map(({ id: _i, entry: _e, ...m }) => m)).toEqual(
+        here!.movements.map(({ id: _i, entry: _e, ...m }) => m),
+      );
     }
   });
 
   test("and goes on there: what was reversed stays so, a request that happened does not happen again, and the ledger takes more", async () => {
-    const { rows } = await two!.db.query<{ id: string }>("select reverses::text as id from entries where reverses is not null limit 1");
-    expect((await two!.send("POST", `/api/entries/${rows[0]!.id}/reverse`, { requestKey: randomUUID() })).status).toBe(409);
+    const { rows } = await two!.db.query<{ id: string }>(
+      "select reverses::text as id from entries where reverses is not null limit 1",
+    );
+    expect((await two!.send("POST", `/api/entries/${rows[0]!.id}/reverse`, { requestKey: randomUUID() })).status).toBe(
+      409,
+    );
     const { rows: keys } = await two!.db.query<{ key: string }>("select request_key as key from entries limit 1");
-    expect((await two!.send("POST", `/api/components/${components.R6}/stock`, { requestKey: keys[0]!.key, kind: "received", quantity: 1 })).status).toBeGreaterThanOrEqual(400);
-    expect((await two!.send("POST", `/api/components/${components.R6}/stock`, { requestKey: randomUUID(), kind: "received", quantity: 1, place: A })).status).toBe(201);
+    expect(
+      (
+        await two!.send("POST", `/api/components/${components.R6}/stock`, {
+          requestKey: keys[0]!.key,
+          kind: "received",
+          quantity: 1,
+        })
+      ).status,
+    ).toBeGreaterThanOrEqual(400);
+    expect(
+      (
+        await two!.send("POST", `/api/components/${components.R6}/stock`, {
+          requestKey: randomUUID(),
+          kind: "received",
+          quantity: 1,
+          place: A,
+        })
+      ).status,
+    ).toBe(201);
     expect(await balancesThatDiffer(two!.db)).toEqual([]);
   });
 });

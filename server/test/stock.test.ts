@@ -1,7 +1,15 @@
 import { randomUUID } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
-import type { ComponentDetail, ComponentInput, ComponentList, Order, Rooms, ShelfJar, Stocktake } from "@jar-count/core/contract";
+import type {
+  ComponentDetail,
+  ComponentInput,
+  ComponentList,
+  Order,
+  Rooms,
+  ShelfJar,
+  Stocktake,
+} from "@jar-count/core/contract";
 import { tableOf, writeTable } from "@jar-count/core/intake";
 import { parse } from "csv-parse/sync";
 import bwip from "bwip-js/node";
@@ -12,22 +20,63 @@ import { jarAddress, labelSheet, qrCode, qrModules } from "../src/labels/sheet.t
 import { startServer, type TestServer } from "./harness.ts";
 
 let server: TestServer;
-const [A, B, HELD, SUPPLIER, PERSON] = Array.from({ length: 5 }, () => randomUUID()) as [string, string, string, string, string];
+const [A, B, HELD, SUPPLIER, PERSON] = Array.from({ length: 5 }, () => randomUUID()) as [
+  string,
+  string,
+  string,
+  string,
+  string,
+];
 beforeAll(async () => {
   server = await startServer();
-  const rooms: Rooms = { people: [{ id: PERSON, name: "Wren" }], suppliers: [{ id: SUPPLIER, name: "Lowfold Glass Merchants", leadDays: 12 }], places: [{ id: A, code: "A", name: "Drawers", held: false }, { id: B, code: "B", name: "Bench", held: false }, { id: HELD, code: "REVEAL", name: "Held back", held: true }] };
+  const rooms: Rooms = {
+    people: [{ id: PERSON, name: "Wren" }],
+    suppliers: [{ id: SUPPLIER, name: "Lowfold Glass Merchants", leadDays: 12 }],
+    places: [
+      { id: A, code: "A", name: "Drawers", held: false },
+      { id: B, code: "B", name: "Bench", held: false },
+      { id: HELD, code: "REVEAL", name: "Held back", held: true },
+    ],
+  };
   expect((await server.send("PUT", "/api/rooms", rooms)).status).toBe(200);
 });
 afterAll(() => server.stop());
 
-const bead: z.input<typeof ComponentInput> = { code: "", name: "6 mm round", kind: "bead", form: "round", colour: "#aa5533", finish: "matt", baseUnit: "piece", alongMm: 6, acrossMm: 6, offers: [{ pack: "strand of 50", amount: 50, unit: "piece", price: "2.50" }] };
+const bead: z.input<typeof ComponentInput> = {
+  code: "",
+  name: "6 mm round",
+  kind: "bead",
+  form: "round",
+  colour: "#aa5533",
+  finish: "matt",
+  baseUnit: "piece",
+  alongMm: 6,
+  acrossMm: 6,
+  offers: [{ pack: "strand of 50", amount: 50, unit: "piece", price: "2.50" }],
+};
 const add = async (c: Partial<z.input<typeof ComponentInput>> = {}) => {
   const id = randomUUID();
-  expect((await server.send("PUT", `/api/components/${id}`, { version: 0, component: { ...bead, code: id.slice(0, 8), ...c } })).status).toBe(201);
+  expect(
+    (
+      await server.send("PUT", `/api/components/${id}`, {
+        version: 0,
+        component: { ...bead, code: id.slice(0, 8), ...c },
+      })
+    ).status,
+  ).toBe(201);
   return id;
 };
-interface Refused { detail: string; errors?: { pointer: string; detail: string }[]; current?: { holds: number } }
-const write = async (id: string, entry: object) => server.send<ComponentDetail & Refused>("POST", `/api/components/${id}/stock`, { requestKey: randomUUID(), person: PERSON, ...entry });
+interface Refused {
+  detail: string;
+  errors?: { pointer: string; detail: string }[];
+  current?: { holds: number };
+}
+const write = async (id: string, entry: object) =>
+  server.send<ComponentDetail & Refused>("POST", `/api/components/${id}/stock`, {
+    requestKey: randomUUID(),
+    person: PERSON,
+    ...entry,
+  });
 const done = async (id: string, entry: object) => {
   const { status, body } = await write(id, entry);
   expect(status, JSON.stringify(body)).toBe(201);
@@ -39,12 +88,22 @@ describe("the ledger", () => {
   test("every reason moves what it says, by whom, and the books agree", async () => {
     const id = await add();
     await done(id, { kind: "received", quantity: 100, cost: "5.00", lot: "7" });
-    for (const kind of ["used", "tried", "broken", "given", "swapped out", "sent back"]) await done(id, { kind, quantity: 2, lot: "7" });
+    for (const kind of ["used", "tried", "broken", "given", "swapped out", "sent back"])
+      await done(id, { kind, quantity: 2, lot: "7" });
     for (const kind of ["returned", "put back", "swapped in"]) await done(id, { kind, quantity: 1, lot: "7" });
     await done(id, { kind: "moved", quantity: 20, lot: "7", to: B });
     const after = await done(id, { kind: "held back", quantity: 10, lot: "7", to: HELD });
-    expect(after.component).toMatchObject({ onHand: 91, spokenFor: 10, averageCost: "0.05000000", lastCost: "0.05000000" });
-    expect(after.balances.map((b) => [b.placeCode, b.quantity])).toEqual([["A", 61], ["B", 20], ["REVEAL", 10]]);
+    expect(after.component).toMatchObject({
+      onHand: 91,
+      spokenFor: 10,
+      averageCost: "0.05000000",
+      lastCost: "0.05000000",
+    });
+    expect(after.balances.map((b) => [b.placeCode, b.quantity])).toEqual([
+      ["A", 61],
+      ["B", 20],
+      ["REVEAL", 10],
+    ]);
     expect(after.movements.every((m) => m.person === "Wren")).toBe(true);
     expect(await balancesThatDiffer(server.db)).toEqual([]);
   });
@@ -64,31 +123,63 @@ describe("the ledger", () => {
     await done(id, { kind: "counted", quantity: 40, u: 3, entered: "weighed" });
     await done(id, { kind: "counted", quantity: 55, u: 9 });
     const wrong = (await of(id)).movements[0]!;
-    const reverse = () => server.send<Refused>("POST", `/api/entries/${wrong.entry}/reverse`, { requestKey: randomUUID(), person: PERSON, note: "misread" });
+    const reverse = () =>
+      server.send<Refused>("POST", `/api/entries/${wrong.entry}/reverse`, {
+        requestKey: randomUUID(),
+        person: PERSON,
+        note: "misread",
+      });
     expect((await reverse()).status).toBe(201);
     const back = await of(id);
     expect(back.component).toMatchObject({ onHand: 40, u: 3 });
     expect(back.movements[0]).toMatchObject({ kind: "reversed", quantity: -15, reversible: false });
     expect((await reverse()).status).toBe(409);
-    expect((await server.send("POST", `/api/entries/${back.movements[0]!.entry}/reverse`, { requestKey: randomUUID() })).status).toBe(422);
+    expect(
+      (await server.send("POST", `/api/entries/${back.movements[0]!.entry}/reverse`, { requestKey: randomUUID() }))
+        .status,
+    ).toBe(422);
     await done(id, { kind: "used", quantity: 40 });
-    expect((await server.send<Refused>("POST", `/api/entries/${(await of(id)).movements.at(-1)!.entry}/reverse`, { requestKey: randomUUID() })).body.detail).toContain("holds only 0");
+    expect(
+      (
+        await server.send<Refused>("POST", `/api/entries/${(await of(id)).movements.at(-1)!.entry}/reverse`, {
+          requestKey: randomUUID(),
+        })
+      ).body.detail,
+    ).toContain("holds only 0");
     expect(await balancesThatDiffer(server.db)).toEqual([]);
   });
 
   test("wire is pieces: a cut leaves an offcut, and pieces are set aside by length, not by sum", async () => {
-    const wire = await add({ name: "Beading wire", kind: "stringing", form: "beading wire", baseUnit: "mm", offers: [] });
+    const wire = await add({
+      name: "Beading wire",
+      kind: "stringing",
+      form: "beading wire",
+      baseUnit: "mm",
+      offers: [],
+    });
     await done(wire, { kind: "received", quantity: 2, stretchMm: 1000, cost: "4.00" });
     const cut = await done(wire, { kind: "cut", cutMm: 300, count: 2, stretchMm: 1000 });
-    expect(cut.balances.map((b) => [b.stretchMm, b.quantity])).toEqual([[1000, 1], [400, 1]]);
+    expect(cut.balances.map((b) => [b.stretchMm, b.quantity])).toEqual([
+      [1000, 1],
+      [400, 1],
+    ]);
     expect(cut.component).toMatchObject({ onHand: 1400, averageCost: "0.00200000" });
-    const aside = (quantity: number, cutMm: number) => server.send<ComponentDetail & Refused>("POST", `/api/components/${wire}/aside`, { requestKey: randomUUID(), purpose: "Apiary", quantity, cutMm });
+    const aside = (quantity: number, cutMm: number) =>
+      server.send<ComponentDetail & Refused>("POST", `/api/components/${wire}/aside`, {
+        requestKey: randomUUID(),
+        purpose: "Apiary",
+        quantity,
+        cutMm,
+      });
     expect((await aside(3, 450)).body.errors![0]!.detail).toContain("not long enough");
     const held = await aside(2, 450);
     expect(held).toMatchObject({ status: 201, body: { component: { spokenFor: 900 } } });
     expect((await aside(2, 100)).status).toBe(201);
     expect((await aside(1, 400)).status).toBe(422);
-    const released = await server.send<ComponentDetail>("DELETE", `/api/components/${wire}/aside/${held.body.setAside[0]!.id}`);
+    const released = await server.send<ComponentDetail>(
+      "DELETE",
+      `/api/components/${wire}/aside/${held.body.setAside[0]!.id}`,
+    );
     expect(released.body.component.spokenFor).toBe(200);
     expect((await write(wire, { kind: "counted", quantity: 5 })).body.errors![0]!.pointer).toBe("/stretchMm");
   });
@@ -96,7 +187,12 @@ describe("the ledger", () => {
   test("set aside is not free; what breaks then leaves it short", async () => {
     const id = await add();
     await done(id, { kind: "received", quantity: 10 });
-    const aside = (quantity: number) => server.send<ComponentDetail & Refused>("POST", `/api/components/${id}/aside`, { requestKey: randomUUID(), purpose: "Reveal", quantity });
+    const aside = (quantity: number) =>
+      server.send<ComponentDetail & Refused>("POST", `/api/components/${id}/aside`, {
+        requestKey: randomUUID(),
+        purpose: "Reveal",
+        quantity,
+      });
     expect((await aside(8)).status).toBe(201);
     expect((await aside(3)).body.errors![0]!.detail).toBe("Only 2 is free.");
     const broken = await done(id, { kind: "broken", quantity: 5 });
@@ -104,13 +200,28 @@ describe("the ledger", () => {
   });
 
   test("made from other stock: recipe in, made part out, its cost what went into it", async () => {
-    const [pin, charm, wire] = [await add({ offers: [] }), await add({ offers: [] }), await add({ baseUnit: "mm", kind: "stringing", offers: [] })];
+    const [pin, charm, wire] = [
+      await add({ offers: [] }),
+      await add({ offers: [] }),
+      await add({ baseUnit: "mm", kind: "stringing", offers: [] }),
+    ];
     await done(pin, { kind: "received", quantity: 20, cost: "2.00" });
     await done(wire, { kind: "received", quantity: 1, stretchMm: 1000, cost: "5.00" });
-    const made = await done(charm, { kind: "made", quantity: 4, minutes: 12, from: [{ component: pin, quantity: 4 }, { component: wire, quantity: 200 }] });
+    const made = await done(charm, {
+      kind: "made",
+      quantity: 4,
+      minutes: 12,
+      from: [
+        { component: pin, quantity: 4 },
+        { component: wire, quantity: 200 },
+      ],
+    });
     expect(made.component).toMatchObject({ onHand: 4, averageCost: "0.35000000" });
     expect((await of(wire)).balances).toMatchObject([{ stretchMm: 800, quantity: 1 }]);
-    expect((await write(charm, { kind: "made", quantity: 1, from: [{ component: pin, quantity: 99 }] })).body.errors![0]!.pointer).toBe("/from/0/quantity");
+    expect(
+      (await write(charm, { kind: "made", quantity: 1, from: [{ component: pin, quantity: 99 }] })).body.errors![0]!
+        .pointer,
+    ).toBe("/from/0/quantity");
   });
 
   test("a list since an earlier one holds what changed, and an unchanged list is not sent again", async () => {
@@ -121,10 +232,15 @@ describe("the ledger", () => {
     expect(since.components.map((c) => c.id)).toContain(id);
     expect(since.components.length).toBeLessThan(body.components.length);
     const first = await fetch(`${server.url}/api/components`);
-    const again = await fetch(`${server.url}/api/components`, { headers: { "if-none-match": first.headers.get("etag")! } });
+    const again = await fetch(`${server.url}/api/components`, {
+      headers: { "if-none-match": first.headers.get("etag")! },
+    });
     expect(again.status).toBe(304);
     await done(id, { kind: "used", quantity: 1 });
-    expect((await fetch(`${server.url}/api/components`, { headers: { "if-none-match": first.headers.get("etag")! } })).status).toBe(200);
+    expect(
+      (await fetch(`${server.url}/api/components`, { headers: { "if-none-match": first.headers.get("etag")! } }))
+        .status,
+    ).toBe(200);
   });
 });
 
@@ -132,18 +248,44 @@ describe("orders", () => {
   test("received in parts, freight and duty shared by value, on the way until then", async () => {
     const [one, two] = [await add(), await add()];
     const [id, l1, l2] = [randomUUID(), randomUUID(), randomUUID()];
-    const order = { supplier: SUPPLIER, number: "LG-1", placedOn: "2027-02-01", currency: "EUR", rate: "0.85", note: "", lines: [{ id: l1, component: one, pack: "strand of 50", packs: 4, quantity: 200, price: "10.00", due: "2027-03-01" }, { id: l2, component: two, pack: "strand of 50", packs: 2, quantity: 100, price: "30.00", due: null }] };
+    const order = {
+      supplier: SUPPLIER,
+      number: "LG-1",
+      placedOn: "2027-02-01",
+      currency: "EUR",
+      rate: "0.85",
+      note: "",
+      lines: [
+        { id: l1, component: one, pack: "strand of 50", packs: 4, quantity: 200, price: "10.00", due: "2027-03-01" },
+        { id: l2, component: two, pack: "strand of 50", packs: 2, quantity: 100, price: "30.00", due: null },
+      ],
+    };
     expect((await server.send("PUT", `/api/orders/${id}`, { version: 0, order })).status).toBe(201);
     expect((await of(one)).component.onTheWay).toBe(200);
     expect((await of(one)).due).toMatchObject([{ number: "LG-1", due: "2027-03-01", quantity: 200 }]);
-    const received = await server.send<Order>("POST", `/api/orders/${id}/receive`, { requestKey: randomUUID(), lines: [{ line: l1, quantity: 100 }, { line: l2, quantity: 100 }], freight: "5.00", duty: "2.00" });
+    const received = await server.send<Order>("POST", `/api/orders/${id}/receive`, {
+      requestKey: randomUUID(),
+      lines: [
+        { line: l1, quantity: 100 },
+        { line: l2, quantity: 100 },
+      ],
+      freight: "5.00",
+      duty: "2.00",
+    });
     expect(received).toMatchObject({ status: 201, body: { received: { [l1]: 100, [l2]: 100 } } });
     // Goods 4.25 and 25.50, charges 5.95 shared 1 : 6 as 0.85 and 5.10.
     expect((await of(one)).component).toMatchObject({ onHand: 100, onTheWay: 100, averageCost: "0.05100000" });
     expect((await of(two)).component).toMatchObject({ onHand: 100, onTheWay: 0, averageCost: "0.30600000" });
     const late = await server.send("PUT", `/api/orders/${id}`, { version: 1, order });
     expect(late.status).toBe(409);
-    expect((await server.send<Refused>("PUT", `/api/orders/${id}`, { version: 2, order: { ...order, lines: [order.lines[1]] } })).body.errors![0]!.detail).toContain("can't be taken out");
+    expect(
+      (
+        await server.send<Refused>("PUT", `/api/orders/${id}`, {
+          version: 2,
+          order: { ...order, lines: [order.lines[1]] },
+        })
+      ).body.errors![0]!.detail,
+    ).toContain("can't be taken out");
   });
 });
 
@@ -154,15 +296,34 @@ describe("a stocktake", () => {
     await done(two, { kind: "received", quantity: 50 });
     const id = randomUUID();
     await server.send("PUT", `/api/stocktakes/${id}`);
-    const jars = (await server.send<ShelfJar[]>("GET", "/api/stocktakes/shelf")).body.filter((j) => ([one, two] as string[]).includes(j.component));
+    const jars = (await server.send<ShelfJar[]>("GET", "/api/stocktakes/shelf")).body.filter((j) =>
+      ([one, two] as string[]).includes(j.component),
+    );
     expect(jars).toHaveLength(2);
-    const line = (component: string, how: string, counted: number, u = 0) => server.send<Stocktake>("PUT", `/api/stocktakes/${id}/line`, { component, place: A, lot: "", how, counted, u, entered: "" });
+    const line = (component: string, how: string, counted: number, u = 0) =>
+      server.send<Stocktake>("PUT", `/api/stocktakes/${id}/line`, {
+        component,
+        place: A,
+        lot: "",
+        how,
+        counted,
+        u,
+        entered: "",
+      });
     await line(one, "weighed", 96, 1.5);
     await line(two, "skipped", 0);
     await done(one, { kind: "used", quantity: 10 });
-    const post = (components: string[]) => server.send<Stocktake & Refused>("POST", `/api/stocktakes/${id}/post`, { requestKey: randomUUID(), lines: components.map((component) => ({ component, place: A, lot: "" })) });
+    const post = (components: string[]) =>
+      server.send<Stocktake & Refused>("POST", `/api/stocktakes/${id}/post`, {
+        requestKey: randomUUID(),
+        lines: components.map((component) => ({ component, place: A, lot: "" })),
+      });
     expect((await post([two])).status).toBe(422);
-    expect((await post([one])).body.lines.find((l) => l.component === one)).toMatchObject({ book: 100, counted: 96, posted: true });
+    expect((await post([one])).body.lines.find((l) => l.component === one)).toMatchObject({
+      book: 100,
+      counted: 96,
+      posted: true,
+    });
     expect((await of(one)).component).toMatchObject({ onHand: 86, u: 1.5 });
     expect((await post([one])).status).toBe(422);
     expect(await balancesThatDiffer(server.db)).toEqual([]);
@@ -170,9 +331,18 @@ describe("a stocktake", () => {
 });
 
 describe("tables in", () => {
-  const send = (kind: string, rows: object[]) => server.send<{ new: number; changed: number; same: number } & Refused>("POST", `/api/imports/${kind}`, { requestKey: randomUUID(), name: "table.csv", rows });
+  const send = (kind: string, rows: object[]) =>
+    server.send<{ new: number; changed: number; same: number } & Refused>("POST", `/api/imports/${kind}`, {
+      requestKey: randomUUID(),
+      name: "table.csv",
+      rows,
+    });
   test("all or nothing: two bad rows refuse the table, each with its place", async () => {
-    const rows = [{ code: "T-1", name: "Seed", form: "seed", size: "11/0" }, { code: "T-2", name: "Odd", kind: "gadget" }, { code: "T-1", name: "Again" }];
+    const rows = [
+      { code: "T-1", name: "Seed", form: "seed", size: "11/0" },
+      { code: "T-2", name: "Odd", kind: "gadget" },
+      { code: "T-1", name: "Again" },
+    ];
     const refused = await send("components", rows);
     expect(refused.status).toBe(422);
     expect(refused.body.errors!.map((e) => e.pointer)).toEqual(["/rows/1", "/rows/2"]);
@@ -180,10 +350,36 @@ describe("tables in", () => {
     expect((await send("components", [rows[0]!])).body).toEqual({ new: 1, changed: 0, same: 0 });
     const seed = (await server.send<ComponentDetail>("GET", "/api/components/by-code/t-1")).body.component;
     expect(seed).toMatchObject({ kind: "bead", baseUnit: "g", perGram: 115, alongMm: 1.41 });
-    expect((await send("components", [rows[0]!, { code: "T-2", name: "Tube", "hole mm": "0,9" }])).body).toEqual({ new: 1, changed: 0, same: 1 });
-    expect((await send("offers", [{ code: "T-2", pack: "spool", "pack holds": "30", "pack unit": "ft", price: "£4.20", supplier: "lowfold glass merchants" }])).body.new).toBe(1);
-    expect((await send("deliveries", [{ code: "T-2", quantity: "1,200", cost: "3.00", place: "B" }, { code: "T-1", quantity: "8.5" }])).body.new).toBe(2);
-    expect((await send("counts", [{ code: "T-2", quantity: "1190", "plus minus": "22", place: "B" }])).body.new).toBe(1);
+    expect((await send("components", [rows[0]!, { code: "T-2", name: "Tube", "hole mm": "0,9" }])).body).toEqual({
+      new: 1,
+      changed: 0,
+      same: 1,
+    });
+    expect(
+      (
+        await send("offers", [
+          {
+            code: "T-2",
+            pack: "spool",
+            "pack holds": "30",
+            "pack unit": "ft",
+            price: "£4.20",
+            supplier: "lowfold glass merchants",
+          },
+        ])
+      ).body.new,
+    ).toBe(1);
+    expect(
+      (
+        await send("deliveries", [
+          { code: "T-2", quantity: "1,200", cost: "3.00", place: "B" },
+          { code: "T-1", quantity: "8.5" },
+        ])
+      ).body.new,
+    ).toBe(2);
+    expect((await send("counts", [{ code: "T-2", quantity: "1190", "plus minus": "22", place: "B" }])).body.new).toBe(
+      1,
+    );
     const tube = (await server.send<ComponentDetail>("GET", "/api/components/by-code/T-2")).body;
     expect(tube.component).toMatchObject({ onHand: 1190, offers: [{ amount: 9144, unit: "mm", price: "4.20" }] });
     expect(tube.balances[0]!.u).toBeCloseTo(22 / 1.96, 6);
@@ -204,7 +400,12 @@ describe("tables in", () => {
 describe("labels", () => {
   test("the QR code, read by another library, holds the public address and the jar's code", async () => {
     const { readBarcodes, prepareZXingModule } = await import("zxing-wasm/reader");
-    prepareZXingModule({ overrides: { wasmBinary: readFileSync(createRequire(import.meta.url).resolve("zxing-wasm/reader/zxing_reader.wasm")).buffer as ArrayBuffer } });
+    prepareZXingModule({
+      overrides: {
+        wasmBinary: readFileSync(createRequire(import.meta.url).resolve("zxing-wasm/reader/zxing_reader.wasm"))
+          .buffer as ArrayBuffer,
+      },
+    });
     const address = jarAddress("http://192.168.1.20:4321/", "S11/CELA Ü");
     expect(address).toBe("http://192.168.1.20:4321/j/S11%2FCELA%20%C3%9C");
     const png: Buffer = await bwip.toBuffer({ ...qrCode(address), scale: 4, padding: 4, backgroundcolor: "ffffff" });
@@ -217,16 +418,28 @@ describe("labels", () => {
   });
   test("a sheet read back: every name and code, and a new page when the sheet is full", async () => {
     const { getDocument } = await import("pdfjs-dist/legacy/build/pdf.mjs");
-    const ids = await Promise.all(Array.from({ length: 25 }, (_, i) => add({ name: `Jar number ${i}`, code: `LBL-${i}` })));
+    const ids = await Promise.all(
+      Array.from({ length: 25 }, (_, i) => add({ name: `Jar number ${i}`, code: `LBL-${i}` })),
+    );
     const { components } = (await server.send<ComponentList>("GET", "/api/components")).body;
     const list = ids.map((id) => components.find((c) => c.id === id)!);
     const pdf = await labelSheet(list, "http://jars.example", "a4", 0);
     const doc = await getDocument({ data: new Uint8Array(pdf), useSystemFonts: false, verbosity: 0 }).promise;
     expect(doc.numPages).toBe(2);
-    const text = (await Promise.all([1, 2].map(async (n) => (await (await doc.getPage(n)).getTextContent()).items.map((i) => ("str" in i ? i.str : "")).join("|")))).join("|");
+    const text = (
+      await Promise.all(
+        [1, 2].map(async (n) =>
+          (await (await doc.getPage(n)).getTextContent()).items.map((i) => ("str" in i ? i.str : "")).join("|"),
+        ),
+      )
+    ).join("|");
     for (const c of list) expect(text).toContain(c.code);
     expect(text).toContain("Jar number 24");
-    const answer = await fetch(`${server.url}/api/labels`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ components: ids.slice(0, 2), paper: "letter" }) });
+    const answer = await fetch(`${server.url}/api/labels`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ components: ids.slice(0, 2), paper: "letter" }),
+    });
     expect(answer.headers.get("content-type")).toBe("application/pdf");
   });
 });
@@ -239,17 +452,28 @@ test("ten clients on two servers, keys sent twice, sessions cut off in their mid
   const client = async (c: number) => {
     for (let i = 0; i < 25; i++) {
       const n = turn++;
-      const entry = [{ kind: "received", quantity: 1 + (n % 40) }, { kind: "used", quantity: 1 + (n % 17) }, { kind: "counted", quantity: n % 60 }, { kind: "broken", quantity: 2, countFirst: true }][n % 4]!;
+      const entry = [
+        { kind: "received", quantity: 1 + (n % 40) },
+        { kind: "used", quantity: 1 + (n % 17) },
+        { kind: "counted", quantity: n % 60 },
+        { kind: "broken", quantity: 2, countFirst: true },
+      ][n % 4]!;
       const body = { requestKey: randomUUID(), ...entry };
       for (let again = 0; again < 2 || !acknowledged.has(body.requestKey); again++) {
         const to = (c + again) % 2 === 0 ? server : second;
-        const { status } = await to.send("POST", `/api/components/${things[n % 3]}/stock`, body).catch(() => ({ status: 0 }));
+        const { status } = await to
+          .send("POST", `/api/components/${things[n % 3]}/stock`, body)
+          .catch(() => ({ status: 0 }));
         if (status === 201) acknowledged.add(body.requestKey);
         else if (status === 422) break;
       }
       // As a killed server looks to the database: its sessions end where they are.
       if (n % 12 === 5) {
-        await server.db.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle' limit 2").catch(() => {});
+        await server.db
+          .query(
+            "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle' limit 2",
+          )
+          .catch(() => {});
         cut++;
       }
     }
@@ -259,7 +483,11 @@ test("ten clients on two servers, keys sent twice, sessions cut off in their mid
   expect(cut).toBeGreaterThan(10);
   expect(acknowledged.size).toBeGreaterThan(100);
   expect(await balancesThatDiffer(server.db)).toEqual([]);
-  const { rows } = await server.db.query<{ key: string }>(`select e.request_key as key from entries e where exists (select from movements m where m.entry_id = e.id and m.component_id = any($1))`, [things]);
+  const { rows } = await server.db.query<{ key: string }>(
+    `select e.request_key as key from entries e where exists (select from movements m
+      where m.entry_id = e.id and m.component_id = any($1))`,
+    [things],
+  );
   expect(rows.map((r) => r.key).sort()).toEqual([...acknowledged].sort());
   expect((await server.db.query("select from balances where quantity < 0")).rowCount).toBe(0);
 }, 60_000);
@@ -267,11 +495,16 @@ test("ten clients on two servers, keys sent twice, sessions cut off in their mid
 test("a list of many changes comes in parts that together hold each once", async () => {
   const { asOf } = (await server.send<ComponentList>("GET", "/api/components")).body;
   const rows = Array.from({ length: 1203 }, (_, i) => ({ code: `MANY-${i}`, name: `Many ${i}` }));
-  expect((await server.send("POST", "/api/imports/components", { requestKey: randomUUID(), name: "many.csv", rows })).status).toBe(201);
+  expect(
+    (await server.send("POST", "/api/imports/components", { requestKey: randomUUID(), name: "many.csv", rows })).status,
+  ).toBe(201);
   const found: string[] = [];
   let next: string | null | undefined = "";
   while (next !== null) {
-    const { body }: { body: ComponentList } = await server.send<ComponentList>("GET", `/api/components?since=${asOf}${next ? `&after=${next}` : ""}`);
+    const { body }: { body: ComponentList } = await server.send<ComponentList>(
+      "GET",
+      `/api/components?since=${asOf}${next ? `&after=${next}` : ""}`,
+    );
     found.push(...body.components.map((c) => c.code));
     next = body.next ?? null;
   }

@@ -24,12 +24,22 @@ afterEach(() => {
   vi.useRealTimers();
 });
 
-interface Doc { name: string; rows: string[] }
+interface Doc {
+  name: string;
+  rows: string[];
+}
 const DOC: Doc = { name: "Collar", rows: ["3A"] };
 type Send = (doc: Doc, version: number) => Promise<{ doc: Doc; version: number }>;
 const draft = (send: Send = async (doc, version) => ({ doc, version: version + 1 }), version = 4, doc = DOC) =>
-  makeDraft<Doc>({ name: "design/1", doc, version, send, readCurrent: (current) => current as { doc: Doc; version: number } | null });
-const conflict = (current: unknown) => new Refused({ type: "about:blank", title: "", status: 409, detail: "changed elsewhere", current });
+  makeDraft<Doc>({
+    name: "design/1",
+    doc,
+    version,
+    send,
+    readCurrent: (current) => current as { doc: Doc; version: number } | null,
+  });
+const conflict = (current: unknown) =>
+  new Refused({ type: "about:blank", title: "", status: 409, detail: "changed elsewhere", current });
 
 describe("a draft", () => {
   test("is kept in the browser until the server has it, and survives a reload", async () => {
@@ -77,7 +87,9 @@ describe("a draft", () => {
     expect(sent).toEqual([4, 7]);
     expect(one.getState()).toMatchObject({ version: 8, theirs: null, base: { name: "Mine" } });
 
-    const two = draft(async () => { throw conflict(theirs); });
+    const two = draft(async () => {
+      throw conflict(theirs);
+    });
     two.getState().edit((d) => ({ ...d, name: "Mine" }));
     await two.getState().save();
     two.getState().takeTheirs();
@@ -85,9 +97,15 @@ describe("a draft", () => {
     expect(isChanged(two.getState())).toBe(false);
   });
   test("a draft of an older version, opened after somebody saved, is shown beside theirs", () => {
-    draft().getState().edit((d) => ({ ...d, name: "Mine" }));
+    draft()
+      .getState()
+      .edit((d) => ({ ...d, name: "Mine" }));
     const later = draft(undefined, 6, { ...DOC, name: "Theirs" });
-    expect(later.getState()).toMatchObject({ doc: { name: "Mine" }, version: 4, theirs: { doc: { name: "Theirs" }, version: 6 } });
+    expect(later.getState()).toMatchObject({
+      doc: { name: "Mine" },
+      version: 4,
+      theirs: { doc: { name: "Theirs" }, version: 6 },
+    });
   });
   test("a newer state is followed at once where nothing was typed, and told of where something was", () => {
     const one = draft();
@@ -100,12 +118,16 @@ describe("a draft", () => {
     expect(one.getState()).toMatchObject({ doc: { name: "Mine" }, theirs: { version: 6 } });
   });
   test("a lost connection and a refusal lose nothing; what is typed while it is being saved stays", async () => {
-    const away = draft(async () => { throw new Unreachable(); });
+    const away = draft(async () => {
+      throw new Unreachable();
+    });
     away.getState().edit((d) => ({ ...d, name: "Mine" }));
     expect(await away.getState().save()).toBe(false);
     expect(away.getState()).toMatchObject({ saving: "away", doc: { name: "Mine" } });
 
-    const refused = draft(async () => { throw new Refused({ type: "about:blank", title: "", status: 422, detail: "Give it a name." }); });
+    const refused = draft(async () => {
+      throw new Refused({ type: "about:blank", title: "", status: 422, detail: "Give it a name." });
+    });
     refused.getState().edit((d) => ({ ...d, name: "" }));
     await refused.getState().save();
     expect(refused.getState()).toMatchObject({ saving: "refused", refusal: { detail: "Give it a name." } });
@@ -137,7 +159,11 @@ describe("a draft", () => {
 
 test("where two versions differ is told place by place, by names and not by numbers", () => {
   const mine = { name: "A", key: [{ key: "s", name: "seed", alongMm: 1.4 }], parts: [{ name: "Band", steps: "3A" }] };
-  const theirs = { name: "A", key: [{ key: "s", name: "seed", alongMm: 1.5 }], parts: [{ name: "Band", steps: "4A" }, { name: "Drop" }] };
+  const theirs = {
+    name: "A",
+    key: [{ key: "s", name: "seed", alongMm: 1.5 }],
+    parts: [{ name: "Band", steps: "4A" }, { name: "Drop" }],
+  };
   expect(differences(mine, theirs)).toEqual([
     { path: "key › seed › alongMm", mine: "1.4", theirs: "1.5" },
     { path: "parts › Band › steps", mine: "3A", theirs: "4A" },

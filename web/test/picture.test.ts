@@ -6,17 +6,38 @@ import { describe, expect, test } from "vitest";
 import { beadSvg } from "../src/ui/bead.ts";
 import { pictureAsSvg } from "../src/ui/exportPicture.ts";
 
-const load = (name: string) => Design.parse(JSON.parse(readFileSync(new URL(`../../core/test/examples/${name}.json`, import.meta.url), "utf8")).design);
+const load = (name: string) =>
+  Design.parse(
+    JSON.parse(readFileSync(new URL(`../../core/test/examples/${name}.json`, import.meta.url), "utf8")).design,
+  );
 const picture = (name: string, part: string, how = {}) => {
   const design = load(name);
-  const counting = countWhole(design, { size: design.sizes?.[0]?.key ?? null, option: design.options?.[0]?.key ?? null });
+  const counting = countWhole(design, {
+    size: design.sizes?.[0]?.key ?? null,
+    option: design.options?.[0]?.key ?? null,
+  });
   const looks = appearancesOf(design.key);
-  return { looks, of: layOut(counting, counting.parts.find((p) => p.part.id === part)!, looks, undefined, how) };
+  return {
+    looks,
+    of: layOut(
+      counting,
+      counting.parts.find((p) => p.part.id === part)!,
+      looks,
+      undefined,
+      how,
+    ),
+  };
 };
 const attribute = (svg: string, name: string) => Number(new RegExp(` ${name}="([\\d.]+)mm"`).exec(svg)![1]);
 
 describe("the picture as SVG", () => {
-  test.each([["smoke-and-honey-stretch", "band"], ["press-bed-bracelet", "band"], ["rail-fringe-pendant", "drop"], ["ink-roller-chain", "long"], ["kiln-door-earrings", "door"]])("%s, %s: every bead once, in millimetres, nothing of the page's own", (name, part) => {
+  test.each([
+    ["smoke-and-honey-stretch", "band"],
+    ["press-bed-bracelet", "band"],
+    ["rail-fringe-pendant", "drop"],
+    ["ink-roller-chain", "long"],
+    ["kiln-door-earrings", "door"],
+  ])("%s, %s: every bead once, in millimetres, nothing of the page's own", (name, part) => {
     const { looks, of } = picture(name, part);
     const svg = pictureAsSvg(of, looks, "mm");
     expect(svg.match(/<use /g) ?? []).toHaveLength(of.marks.length);
@@ -26,12 +47,20 @@ describe("the picture as SVG", () => {
     expect(svg).not.toContain("var(");
     const ids = new Set([...svg.matchAll(/ id="([^"]+)"/g)].map((m) => m[1]));
     for (const [, to] of svg.matchAll(/(?:href="#|url\(#)([^")]+)/g)) expect(ids).toContain(to);
-    for (const element of ["g", "defs", "text", "svg"]) expect(svg.split(`</${element}>`).length, element).toBe([...svg.matchAll(new RegExp(`<${element}[ >]`, "g"))].length + 1);
+    for (const element of ["g", "defs", "text", "svg"])
+      expect(svg.split(`</${element}>`).length, element).toBe(
+        [...svg.matchAll(new RegExp(`<${element}[ >]`, "g"))].length + 1,
+      );
   });
   test("the ruler in inches is 25.4 units an inch, in millimetres one", () => {
     const { looks, of } = picture("press-bed-bracelet", "band");
-    for (const [unit, per] of [["in", 25.4], ["mm", 1]] as const) {
-      const marks = [...pictureAsSvg(of, looks, unit).matchAll(/<path d="M(-?[\d.]+) \S+v3"[^>]*\/><text[^>]*>(\d+) /g)].map((m) => [Number(m[1]), Number(m[2])]);
+    for (const [unit, per] of [
+      ["in", 25.4],
+      ["mm", 1],
+    ] as const) {
+      const marks = [
+        ...pictureAsSvg(of, looks, unit).matchAll(/<path d="M(-?[\d.]+) \S+v3"[^>]*\/><text[^>]*>(\d+) /g),
+      ].map((m) => [Number(m[1]), Number(m[2])]);
       expect(marks.length).toBeGreaterThan(3);
       for (const [x, n] of marks) expect(x).toBeCloseTo(n! * per, 2);
     }
@@ -44,10 +73,24 @@ describe("the picture as SVG", () => {
 });
 
 test("every shape and finish draws", () => {
-  for (const shape of ["seed", "cylinder", "round", "bicone", "rondelle", "cube", "drop", "dagger", "chip", "tube", "disc", "two-hole", "bar"] as const) {
+  for (const shape of [
+    "seed",
+    "cylinder",
+    "round",
+    "bicone",
+    "rondelle",
+    "cube",
+    "drop",
+    "dagger",
+    "chip",
+    "tube",
+    "disc",
+    "two-hole",
+    "bar",
+  ] as const) {
     for (const finish of ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const) {
       const svg = beadSvg({ shape, finish, colour: "#a84030", alongMm: 4, acrossMm: 6 }, "x");
-      expect(svg).toContain("<path d=\"M");
+      expect(svg).toContain('<path d="M');
       expect(svg).not.toMatch(/NaN|undefined|Infinity/);
     }
   }

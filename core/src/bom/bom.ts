@@ -1,4 +1,15 @@
-import type { BaseUnit, Box, BoxDetail, BoxLine, BoxRole, Component, Design, KeyEntry, Measures, PinnedDesign } from "../contract/index.ts";
+import type {
+  BaseUnit,
+  Box,
+  BoxDetail,
+  BoxLine,
+  BoxRole,
+  Component,
+  Design,
+  KeyEntry,
+  Measures,
+  PinnedDesign,
+} from "../contract/index.ts";
 import { roleId } from "../contract/index.ts";
 import { freeOf } from "../component/index.ts";
 import { countKit, type Kit } from "../count/index.ts";
@@ -88,7 +99,13 @@ export function billOf(detail: BoxDetail): Bill {
         }
         const quantity = inBaseUnit(perBox, unit, component);
         if (typeof quantity === "string") return tell(line.id, `${name}: ${quantity}`);
-        const known = needs.get(component.id) ?? { component, perBox: 0, piecesPerBox: unit === "piece" ? 0 : null, run: 0, from: [] };
+        const known = needs.get(component.id) ?? {
+          component,
+          perBox: 0,
+          piecesPerBox: unit === "piece" ? 0 : null,
+          run: 0,
+          from: [],
+        };
         known.perBox += quantity;
         if (known.piecesPerBox !== null) known.piecesPerBox += perBox;
         known.from.push({ line: line.id, key, boxRole: boxRole.id, perKit, perBox: quantity });
@@ -148,7 +165,8 @@ function lookUpOf({ box, designs, components }: BoxDetail) {
       const colourway: Record<string, Measures> = {};
       for (const entry of found.design.key) {
         const c = entry.kind === "mix" ? undefined : componentOf(entry.key).component;
-        if (c) colourway[entry.key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
+        if (c)
+          colourway[entry.key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
       }
       return { line, pinned: found, kit: countKit(found.design, line.size, line.option, colourway), componentOf };
     },
@@ -156,7 +174,11 @@ function lookUpOf({ box, designs, components }: BoxDetail) {
 }
 
 /** One line of a box, counted for a variant. */
-export function countLineOf(detail: BoxDetail, variant: Pick<VariantBill, "first" | "second">, lineId: string): CountedLine | null {
+export function countLineOf(
+  detail: BoxDetail,
+  variant: Pick<VariantBill, "first" | "second">,
+  lineId: string,
+): CountedLine | null {
   const line = detail.box.lines.find((l) => l.id === lineId);
   return line ? lookUpOf(detail).count(line, variant.first, variant.second) : null;
 }
@@ -219,7 +241,8 @@ export function makeable(bill: Bill): { boxes: number; heldBackBy: Component | n
       possible = enough;
       heldBackBy ??= need.component;
     }
-    for (const need of variant.needs) left.set(need.component.id, left.get(need.component.id)! - need.perBox * possible);
+    for (const need of variant.needs)
+      left.set(need.component.id, left.get(need.component.id)! - need.perBox * possible);
     boxes += possible;
   }
   return { boxes, heldBackBy };

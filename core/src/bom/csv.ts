@@ -47,8 +47,21 @@ export function billAsCsv({ box }: BoxDetail, bill: Bill, cost: BoxCost): string
 }
 
 const COLUMNS = [
-  "month", "box", "colourway", "second choice", "boxes", "code", "component", "kind", "unit", "a box", "the run",
-  "on hand", "short in all", "unit cost", "cost",
+  "month",
+  "box",
+  "colourway",
+  "second choice",
+  "boxes",
+  "code",
+  "component",
+  "kind",
+  "unit",
+  "a box",
+  "the run",
+  "on hand",
+  "short in all",
+  "unit cost",
+  "cost",
 ];
 
 const decimal = (n: number) => String(Number(n.toFixed(6)));

@@ -23,7 +23,11 @@ export interface NeedOrigin {
  * What a component's number in a box is made of: design by design, part by part, place by place. The rows' `perBox` add
  * up to the need's pieces (or millimetres) a box.
  */
-export function originsOfNeed(detail: BoxDetail, variant: Pick<VariantBill, "first" | "second">, need: Need): NeedOrigin[] {
+export function originsOfNeed(
+  detail: BoxDetail,
+  variant: Pick<VariantBill, "first" | "second">,
+  need: Need,
+): NeedOrigin[] {
   return need.from.flatMap(({ line: lineId, key, perKit }) => {
     const counted = countLineOf(detail, variant, lineId);
     if (!counted) return [];
@@ -31,7 +35,9 @@ export function originsOfNeed(detail: BoxDetail, variant: Pick<VariantBill, "fir
     const linear = kit.lengthsMm[key] !== undefined;
     const wanted = linear ? kit.lengthsMm[key]! : ((perKit ? kit.perKit : kit.counts)[key] ?? 0);
     // A kit for several sizes holds what the one that needs most needs: that one's places are listed.
-    const way = kit.ways.find(({ answer }) => (linear ? answer.lengthsMm : perKit ? answer.perKit : answer.counts)[key] === wanted);
+    const way = kit.ways.find(
+      ({ answer }) => (linear ? answer.lengthsMm : perKit ? answer.perKit : answer.counts)[key] === wanted,
+    );
     if (!way) return [];
     const origins = linear ? lengthOrigins(way, key) : originsOf(way, key).filter((o) => (o.how === "kit") === perKit);
     const several = kit.ways.length > 1;

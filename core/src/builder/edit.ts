@@ -1,6 +1,9 @@
 import { parsePattern, type PickStep, type Row, type Sequence, type Span, type Step } from "../shorthand/index.ts";
 
-/** One written bead: the pick that it stands in, by where that begins in the text, and which of its beads it is, from 0. */
+/**
+ * One written bead: the pick that it stands in, by where that begins in the text, and which of its beads it is, from
+ * 0.
+ */
 export interface BeadAt {
   at: number;
   nth: number;
@@ -24,7 +27,10 @@ const childrenOf = (step: Step): Sequence[] => {
     case "pass":
       return step.step.type === "group" ? [step.step] : [];
     case "repeat":
-      return [...(step.step.type === "group" ? [step.step] : childrenOf(step.step)), ...(step.between ? [step.between] : [])];
+      return [
+        ...(step.step.type === "group" ? [step.step] : childrenOf(step.step)),
+        ...(step.between ? [step.between] : []),
+      ];
     case "fit":
       return [...(step.group ? [step.group] : []), ...(step.between ? [step.between] : [])];
     case "mirror":
@@ -64,7 +70,12 @@ function stretch(text: string, a: BeadAt, b: BeadAt): Found | { fault: string } 
   const [from, to] = [wayTo(rows[row]!, first.at), wayTo(rows[row]!, last.at)];
   if (!from || !to) return { fault: "Choose beads on the strand first." };
   let depth = 0;
-  while (depth + 1 < Math.min(from.length, to.length) && from[depth]!.step === to[depth]!.step && from[depth + 1]!.sequence === to[depth + 1]!.sequence) depth++;
+  while (
+    depth + 1 < Math.min(from.length, to.length) &&
+    from[depth]!.step === to[depth]!.step &&
+    from[depth + 1]!.sequence === to[depth + 1]!.sequence
+  )
+    depth++;
   const { sequence } = from[depth]!;
   const [i, j] = [sequence.steps.indexOf(from[depth]!.step), sequence.steps.indexOf(to[depth]!.step)];
   const steps = sequence.steps.slice(Math.min(i, j), Math.max(i, j) + 1);
@@ -79,21 +90,32 @@ function stretch(text: string, a: BeadAt, b: BeadAt): Found | { fault: string } 
 const sayPick = (n: number, key: string) => (n === 1 ? key : `${n}${key}`);
 
 /** The stretch as text of its own, and what stays before and after it of picks that are cut in two. */
-function cutOut(text: string, { steps, before, after }: Found): { span: Span; head: string; middle: string; tail: string } {
+function cutOut(
+  text: string,
+  { steps, before, after }: Found,
+): { span: Span; head: string; middle: string; tail: string } {
   const [first, last] = [steps[0]!, steps.at(-1)!];
   const span = { from: first.from, to: last.to };
   const head = before > 0 ? sayPick(before, (first as PickStep).key) : "";
   const tail = after > 0 ? sayPick(after, (last as PickStep).key) : "";
-  if (first === last && first.type === "pick") return { span, head, tail, middle: sayPick(first.n - before - after, first.key) };
+  if (first === last && first.type === "pick")
+    return { span, head, tail, middle: sayPick(first.n - before - after, first.key) };
   if (first === last) return { span, head, tail, middle: text.slice(first.from, first.to) };
-  const opening = before > 0 ? sayPick((first as PickStep).n - before, (first as PickStep).key) : text.slice(first.from, first.to);
-  const closing = after > 0 ? sayPick((last as PickStep).n - after, (last as PickStep).key) : text.slice(last.from, last.to);
+  const opening =
+    before > 0 ? sayPick((first as PickStep).n - before, (first as PickStep).key) : text.slice(first.from, first.to);
+  const closing =
+    after > 0 ? sayPick((last as PickStep).n - after, (last as PickStep).key) : text.slice(last.from, last.to);
   return { span, head, tail, middle: `${opening}${text.slice(first.to, last.from)}${closing}` };
 }
 
 const join = (...parts: string[]) => parts.filter(Boolean).join(" ");
 
-function wrapped(text: string, a: BeadAt, b: BeadAt, wrap: (middle: string, found: Found) => string | { fault: string }): Edited {
+function wrapped(
+  text: string,
+  a: BeadAt,
+  b: BeadAt,
+  wrap: (middle: string, found: Found) => string | { fault: string },
+): Edited {
   const found = stretch(text, a, b);
   if ("fault" in found) return found;
   const { span, head, middle, tail } = cutOut(text, found);
@@ -104,24 +126,42 @@ function wrapped(text: string, a: BeadAt, b: BeadAt, wrap: (middle: string, foun
 }
 
 /** Whether a text is one bracket already, so that a second one round it says nothing. */
-const onlyGroup = ({ steps, before, after }: Found) => steps.length === 1 && steps[0]!.type === "group" && before === 0 && after === 0;
+const onlyGroup = ({ steps, before, after }: Found) =>
+  steps.length === 1 && steps[0]!.type === "group" && before === 0 && after === 0;
 const bracketed = (middle: string, found: Found) => (onlyGroup(found) ? middle : `(${middle})`);
 
-export const repeatStretch = (text: string, a: BeadAt, b: BeadAt, n: number) => wrapped(text, a, b, (m, f) => `${bracketed(m, f)} x${n}`);
-export const mirrorStretch = (text: string, a: BeadAt, b: BeadAt) => wrapped(text, a, b, (m, f) => `${bracketed(m, f)} mirror`);
-export const loopStretch = (text: string, a: BeadAt, b: BeadAt) => wrapped(text, a, b, (m, f) => `loop${bracketed(m, f)}`);
-export const passStretch = (text: string, a: BeadAt, b: BeadAt) => wrapped(text, a, b, (m, f) => (f.steps.length === 1 && f.steps[0]!.type === "pick" ? `>${m}` : `>${bracketed(m, f)}`));
+export const repeatStretch = (text: string, a: BeadAt, b: BeadAt, n: number) =>
+  wrapped(text, a, b, (m, f) => `${bracketed(m, f)} x${n}`);
+export const mirrorStretch = (text: string, a: BeadAt, b: BeadAt) =>
+  wrapped(text, a, b, (m, f) => `${bracketed(m, f)} mirror`);
+export const loopStretch = (text: string, a: BeadAt, b: BeadAt) =>
+  wrapped(text, a, b, (m, f) => `loop${bracketed(m, f)}`);
+export const passStretch = (text: string, a: BeadAt, b: BeadAt) =>
+  wrapped(text, a, b, (m, f) =>
+    f.steps.length === 1 && f.steps[0]!.type === "pick" ? `>${m}` : `>${bracketed(m, f)}`,
+  );
 export const bySizeStretch = (text: string, a: BeadAt, b: BeadAt, sizes: readonly string[]) =>
-  sizes.length === 0 ? { fault: "The design has one size only. Add sizes first, below." } : wrapped(text, a, b, (m) => `size{${sizes.map((s) => `${s}: ${m}`).join(" | ")}}`);
+  sizes.length === 0
+    ? { fault: "The design has one size only. Add sizes first, below." }
+    : wrapped(text, a, b, (m) => `size{${sizes.map((s) => `${s}: ${m}`).join(" | ")}}`);
 export const removeStretch = (text: string, a: BeadAt, b: BeadAt): Edited => tidied(wrapped(text, a, b, () => ""));
 
 /** Down through the stretch, round its last bead, back up. */
 export const fringeStretch = (text: string, a: BeadAt, b: BeadAt): Edited =>
   wrapped(text, a, b, (middle, { steps, before, after }) => {
     const last = steps.at(-1)!;
-    if (last.type !== "pick") return { fault: "A fringe turns round its last bead: end the stretch with a single bead." };
+    if (last.type !== "pick")
+      return { fault: "A fringe turns round its last bead: end the stretch with a single bead." };
     const n = last.n - after - (steps.length === 1 ? before : 0);
-    const upTo = steps.length === 1 ? "" : middle.slice(0, middle.length - (after > 0 ? sayPick(last.n - after, last.key) : middle.slice(middle.length - (last.to - last.from))).length);
+    const upTo =
+      steps.length === 1
+        ? ""
+        : middle.slice(
+            0,
+            middle.length -
+              (after > 0 ? sayPick(last.n - after, last.key) : middle.slice(middle.length - (last.to - last.from)))
+                .length,
+          );
     return `fringe(${[upTo.replace(/[\s,]+$/, ""), n > 1 ? sayPick(n - 1, last.key) : ""].filter(Boolean).join(" ")} | ${last.key})`;
   });
 
@@ -132,9 +172,16 @@ function tidied(edited: Edited): Edited {
   const before = /(?:,?[ \t]+|,)$/.exec(text.slice(0, from))?.[0] ?? "";
   const after = /^[ \t]*,?[ \t]*/.exec(text.slice(from))?.[0] ?? "";
   const [left, right] = [text.slice(0, from - before.length), text.slice(from + after.length)];
-  if (right.startsWith("#")) return { text: left + (after.replace(",", "") || " ") + right, from: left.length, to: left.length };
+  if (right.startsWith("#"))
+    return { text: left + (after.replace(",", "") || " ") + right, from: left.length, to: left.length };
   const atEdge = left === "" || /[\n(|:{]$/.test(left) || right === "" || /^[\n)|}]/.test(right);
-  const gap = atEdge ? (/:$/.test(left) && right !== "" && !/^\n/.test(right) ? " " : "") : before.includes(",") || after.includes(",") ? ", " : " ";
+  const gap = atEdge
+    ? /:$/.test(left) && right !== "" && !/^\n/.test(right)
+      ? " "
+      : ""
+    : before.includes(",") || after.includes(",")
+      ? ", "
+      : " ";
   return { text: left + gap + right, from: left.length + gap.length, to: left.length + gap.length };
 }
 
@@ -151,23 +198,33 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
     const step = last?.steps.at(-1);
     if (key && step?.type === "pick" && step.key === key[2]) return setPick(text, step, step.n + Number(key[1] || 1));
     const gap = end === 0 || /[\s]$/.test(text.slice(0, end)) ? "" : " ";
-    return { text: text.slice(0, end) + gap + what + text.slice(end), from: end + gap.length, to: end + gap.length + what.length };
+    return {
+      text: text.slice(0, end) + gap + what + text.slice(end),
+      from: end + gap.length,
+      to: end + gap.length + what.length,
+    };
   }
   const row = parsePattern(text).rows.find((r) => bead.at >= r.from && bead.at < r.to);
   const way = row && wayTo(row, bead.at);
   const last = way?.at(-1);
   if (!last) return { fault: "Choose a bead on the strand first." };
   const { step, sequence } = last;
-  if (step.type !== "pick") return splice(text, side === "before" ? step.from : step.to, side === "before" ? `${what} ` : ` ${what}`);
+  if (step.type !== "pick")
+    return splice(text, side === "before" ? step.from : step.to, side === "before" ? `${what} ` : ` ${what}`);
   if (key && key[2] === step.key) return setPick(text, step, step.n + Number(key[1] || 1));
   // Between two beads of one pick: it is cut in two.
   const left = side === "before" ? bead.nth : bead.nth + 1;
   if (left > 0 && left < step.n) {
     const [a, b] = [sayPick(left, step.key), sayPick(step.n - left, step.key)];
-    return { text: text.slice(0, step.from) + join(a, what, b) + text.slice(step.to), from: step.from + a.length + 1, to: step.from + a.length + 1 + what.length };
+    return {
+      text: text.slice(0, step.from) + join(a, what, b) + text.slice(step.to),
+      from: step.from + a.length + 1,
+      to: step.from + a.length + 1 + what.length,
+    };
   }
   const beside = sequence.steps[sequence.steps.indexOf(step) + (side === "before" ? -1 : 1)];
-  if (key && beside?.type === "pick" && beside.key === key[2]) return setPick(text, beside, beside.n + Number(key[1] || 1));
+  if (key && beside?.type === "pick" && beside.key === key[2])
+    return setPick(text, beside, beside.n + Number(key[1] || 1));
   return splice(text, side === "before" ? step.from : step.to, side === "before" ? `${what} ` : ` ${what}`);
 }
 
@@ -186,7 +243,9 @@ export function setCount(text: string, bead: BeadAt, n: number): Edited {
   const row = parsePattern(text).rows.find((r) => bead.at >= r.from && bead.at < r.to);
   const step = row && wayTo(row, bead.at)?.at(-1)?.step;
   if (step?.type !== "pick") return { fault: "Choose a bead on the strand first." };
-  return n === 0 ? removeStretch(text, { at: step.from, nth: 0 }, { at: step.from, nth: step.n - 1 }) : setPick(text, step, n);
+  return n === 0
+    ? removeStretch(text, { at: step.from, nth: 0 }, { at: step.from, nth: step.n - 1 })
+    : setPick(text, step, n);
 }
 
 /** Moves a stretch to stand before or after another written bead, which must not lie in it. */
@@ -198,7 +257,10 @@ export function moveStretch(text: string, a: BeadAt, b: BeadAt, target: BeadAt, 
   const what = found.steps.length === 1 && found.steps[0]!.type === "pick" ? middle : middle.trim();
   // The later place first, so that the offsets of the earlier one still hold.
   const rest = join(head, tail);
-  const cut = (from: string): Edited => (rest ? { text: from.slice(0, span.from) + rest + from.slice(span.to), from: span.from, to: span.from + rest.length } : removeAt(from, span));
+  const cut = (from: string): Edited =>
+    rest
+      ? { text: from.slice(0, span.from) + rest + from.slice(span.to), from: span.from, to: span.from + rest.length }
+      : removeAt(from, span);
   if (target.at > span.from) {
     const put = insertBeside(text, target, side, what);
     if ("fault" in put) return put;
@@ -211,7 +273,8 @@ export function moveStretch(text: string, a: BeadAt, b: BeadAt, target: BeadAt, 
   return "fault" in taken ? taken : insertBeside(taken.text, target, side, what);
 }
 
-const removeAt = (text: string, span: Span): Edited => tidied({ text: text.slice(0, span.from) + text.slice(span.to), from: span.from, to: span.from });
+const removeAt = (text: string, span: Span): Edited =>
+  tidied({ text: text.slice(0, span.from) + text.slice(span.to), from: span.from, to: span.from });
 
 /** The row a place stands in, written once more under itself. */
 export function copyRow(text: string, at: number): Edited {
@@ -226,11 +289,12 @@ export function copyRow(text: string, at: number): Edited {
 /** The first and the last written bead that stand between two offsets; null where none does. */
 export function beadsBetween(text: string, from: number, to: number): { first: BeadAt; last: BeadAt } | null {
   const picks: PickStep[] = [];
-  const visit = (s: Sequence): void => s.steps.forEach((step) => {
-    if (step.to <= from || step.from >= to) return;
-    if (step.type === "pick" && step.n > 0) picks.push(step);
-    else childrenOf(step).forEach(visit);
-  });
+  const visit = (s: Sequence): void =>
+    s.steps.forEach((step) => {
+      if (step.to <= from || step.from >= to) return;
+      if (step.type === "pick" && step.n > 0) picks.push(step);
+      else childrenOf(step).forEach(visit);
+    });
   parsePattern(text).rows.forEach(visit);
   const [first, last] = [picks[0], picks.at(-1)];
   return first && last ? { first: { at: first.from, nth: 0 }, last: { at: last.from, nth: last.n - 1 } } : null;

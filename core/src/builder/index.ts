@@ -1,5 +1,23 @@
-/** Building by pointing: small, readable edits of a part's text for what was done to its beads, and of keys for the whole design. */
+/**
+ * Building by pointing: small, readable edits of a part's text for what was done to its beads, and of keys for the
+ * whole design.
+ */
 export {
-  beadsBetween, between, bySizeStretch, copyRow, describeStretch, fringeStretch, insertBeside, loopStretch, mirrorStretch, moveStretch, passStretch, removeStretch, repeatStretch, setCount, type BeadAt, type Edited,
+  beadsBetween,
+  between,
+  bySizeStretch,
+  copyRow,
+  describeStretch,
+  fringeStretch,
+  insertBeside,
+  loopStretch,
+  mirrorStretch,
+  moveStretch,
+  passStretch,
+  removeStretch,
+  repeatStretch,
+  setCount,
+  type BeadAt,
+  type Edited,
 } from "./edit.ts";
 export { isMirroredPair, keysIn, keyUse, renameKey } from "./keys.ts";

@@ -46,7 +46,9 @@ export function keysIn(text: string): ({ key: string } & Span)[] {
   return found.sort((a, b) => a.from - b.from);
 }
 
-/** Gives a key another name, in the bead key and in every use of it: rows, findings, cuts, mixes, what hangs by what. */
+/**
+ * Gives a key another name, in the bead key and in every use of it: rows, findings, cuts, mixes, what hangs by what.
+ */
 export function renameKey(design: Design, from: string, to: string): Design {
   const key = (k: string) => (k === from ? to : k);
   const one = <T extends { key: string }>(x: T): T => (x.key === from ? { ...x, key: to } : x);
@@ -97,13 +99,19 @@ export function keyUse(design: Design): { unused: string[]; undefined: string[] 
   }
   note(design.uses);
   // A member of a mix is used where the mix is, and what something hangs by where that is.
-  for (let more = true; more; ) {
+  for (let more = true; more;) {
     const before = used.size;
     for (const e of design.key) if (used.has(e.key)) [e.mix, e.hangsBy].forEach(note);
     more = used.size > before;
   }
-  const known = new Set([...design.key.map((e) => e.key), ...design.parts.flatMap((p) => (p.as != null ? [p.as] : []))]);
-  return { unused: design.key.map((e) => e.key).filter((k) => !used.has(k)), undefined: [...used].filter((k) => !known.has(k)) };
+  const known = new Set([
+    ...design.key.map((e) => e.key),
+    ...design.parts.flatMap((p) => (p.as != null ? [p.as] : [])),
+  ]);
+  return {
+    unused: design.key.map((e) => e.key).filter((k) => !used.has(k)),
+    undefined: [...used].filter((k) => !known.has(k)),
+  };
 }
 
 /** Whether a part is made twice and has something one-sided in it: then the second is made mirrored. */
@@ -111,9 +119,10 @@ export function isMirroredPair(design: Design, part: Part): boolean {
   if ((part.makes ?? 1) !== 2 || part.as != null) return false;
   const handed = new Set(design.key.filter((e) => e.handed).map((e) => e.key));
   const inside = (p: Part, depth: number): boolean =>
-    depth < 32 && ([...keysIn(p.steps ?? ""), ...(p.uses ?? [])].some(({ key }) => {
+    depth < 32 &&
+    [...keysIn(p.steps ?? ""), ...(p.uses ?? [])].some(({ key }) => {
       const sub = design.parts.find((x) => x.as === key);
       return handed.has(key) || (sub !== undefined && inside(sub, depth + 1));
-    }));
+    });
   return inside(part, 0);
 }

@@ -4,7 +4,20 @@ useMode(modeRgb);
 useMode(modeOklch);
 const toOklch = converter("oklch");
 
-export const COLOUR_WORDS = ["white", "grey", "black", "brown", "red", "pink", "orange", "yellow", "green", "teal", "blue", "purple"] as const;
+export const COLOUR_WORDS = [
+  "white",
+  "grey",
+  "black",
+  "brown",
+  "red",
+  "pink",
+  "orange",
+  "yellow",
+  "green",
+  "teal",
+  "blue",
+  "purple",
+] as const;
 export type ColourWord = (typeof COLOUR_WORDS)[number];
 
 const known = new Map<string, ColourWord>();

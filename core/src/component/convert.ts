@@ -1,7 +1,10 @@
 import type { BaseUnit, ComponentInput } from "../contract/stock.ts";
 import { pieceMass } from "./mass.ts";
 
-type Measured = Pick<ComponentInput, "form" | "alongMm" | "acrossMm" | "holeMm" | "material" | "massG" | "perGram" | "perGramU">;
+type Measured = Pick<
+  ComponentInput,
+  "form" | "alongMm" | "acrossMm" | "holeMm" | "material" | "massG" | "perGram" | "perGramU"
+>;
 
 /** An amount with its standard uncertainty: 0 where it is exact. */
 export interface Amount {

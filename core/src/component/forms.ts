@@ -1,7 +1,20 @@
 import type { BaseUnit, Caution, ComponentInput, ComponentKind, Form, Material } from "../contract/stock.ts";
 
 /** A field of a component that not every form has. */
-export type FormField = "size" | "alongMm" | "acrossMm" | "holeMm" | "holes" | "linkMm" | "coilMm" | "diameterMm" | "lengthMm" | "innerMm" | "breakKg" | "perGram" | "massG";
+export type FormField =
+  | "size"
+  | "alongMm"
+  | "acrossMm"
+  | "holeMm"
+  | "holes"
+  | "linkMm"
+  | "coilMm"
+  | "diameterMm"
+  | "lengthMm"
+  | "innerMm"
+  | "breakKg"
+  | "perGram"
+  | "massG";
 
 export interface FormKnown {
   kind: ComponentKind;
@@ -30,49 +43,98 @@ const SEEDS: Record<string, Partial<ComponentInput>> = {
 /** A bead named by one size has it along the thread and across it. */
 const even = (...sizes: number[]) => Object.fromEntries(sizes.map((mm) => [`${mm} mm`, { alongMm: mm, acrossMm: mm }]));
 /** A rondelle lies with its smaller number along the thread. */
-const flat = (...sizes: [number, number][]) => Object.fromEntries(sizes.map(([across, along]) => [`${across} x ${along} mm`, { alongMm: along, acrossMm: across }]));
+const flat = (...sizes: [number, number][]) =>
+  Object.fromEntries(sizes.map(([across, along]) => [`${across} x ${along} mm`, { alongMm: along, acrossMm: across }]));
 /** Coated beading wire is sold by thousandths of an inch. */
-const thousandths = (...sizes: number[]) => Object.fromEntries(sizes.map((n) => [`0.${String(n).padStart(3, "0")} in`, { diameterMm: round(n * 0.0254) }]));
+const thousandths = (...sizes: number[]) =>
+  Object.fromEntries(sizes.map((n) => [`0.${String(n).padStart(3, "0")} in`, { diameterMm: round(n * 0.0254) }]));
 /** ASTM B258: d = 0.127 mm × 92^((36 − n)/39). */
-const gauges = (...sizes: number[]) => Object.fromEntries(sizes.map((n) => [`${n} ga`, { diameterMm: round(0.127 * 92 ** ((36 - n) / 39)) }]));
+const gauges = (...sizes: number[]) =>
+  Object.fromEntries(sizes.map((n) => [`${n} ga`, { diameterMm: round(0.127 * 92 ** ((36 - n) / 39)) }]));
 const round = (n: number) => Math.round(n * 1000) / 1000;
-const finding = (fields: readonly FormField[], more: Partial<FormKnown> = {}): FormKnown => ({ kind: "finding", baseUnit: "piece", fields: [...fields, "massG"], material: "brass", cautions: ["small parts", "nickel"], ...more });
-const line = (fields: readonly FormField[], more: Partial<FormKnown> = {}): FormKnown => ({ kind: "stringing", baseUnit: "mm", fields: ["size", ...fields], ...more });
-const bead = (more: Partial<FormKnown> = {}): FormKnown => ({ kind: "bead", baseUnit: "piece", fields: BEAD, material: "glass", cautions: ["small parts"], ...more });
+const finding = (fields: readonly FormField[], more: Partial<FormKnown> = {}): FormKnown => ({
+  kind: "finding",
+  baseUnit: "piece",
+  fields: [...fields, "massG"],
+  material: "brass",
+  cautions: ["small parts", "nickel"],
+  ...more,
+});
+const line = (fields: readonly FormField[], more: Partial<FormKnown> = {}): FormKnown => ({
+  kind: "stringing",
+  baseUnit: "mm",
+  fields: ["size", ...fields],
+  ...more,
+});
+const bead = (more: Partial<FormKnown> = {}): FormKnown => ({
+  kind: "bead",
+  baseUnit: "piece",
+  fields: BEAD,
+  material: "glass",
+  cautions: ["small parts"],
+  ...more,
+});
 const PACKING: readonly FormField[] = ["size", "massG"];
 
 /** What is known of every form: where it belongs, what it is kept in, which fields fit it, what its sizes fill in. */
 export const FORM_KNOWN: Readonly<Record<Form, FormKnown>> = {
   seed: bead({ baseUnit: "g", fields: SEED, sizes: SEEDS }),
-  cylinder: bead({ baseUnit: "g", fields: SEED, sizes: { "11/0": { acrossMm: 1.8, alongMm: 1.4, holeMm: 0.8, perGram: 195, perGramU: 3 } } }),
+  cylinder: bead({
+    baseUnit: "g",
+    fields: SEED,
+    sizes: { "11/0": { acrossMm: 1.8, alongMm: 1.4, holeMm: 0.8, perGram: 195, perGramU: 3 } },
+  }),
   round: bead({ sizes: even(2, 3, 4, 6, 8, 10, 12) }),
   bicone: bead({ sizes: even(3, 4, 6), material: "crystal" }),
   rondelle: bead({ sizes: flat([4, 3], [6, 4], [8, 6]) }),
   cube: bead({ sizes: even(3, 4, 6, 8) }),
-  drop: bead(), dagger: bead(), chip: bead({ material: "stone" }), tube: bead(), disc: bead(),
+  drop: bead(),
+  dagger: bead(),
+  chip: bead({ material: "stone" }),
+  tube: bead(),
+  disc: bead(),
   "two-hole": bead({ fields: [...BEAD, "holes"] }),
   bar: bead({ fields: [...BEAD, "holes"], material: "brass" }),
-  focal: bead({ kind: "focal" }), stone: bead({ kind: "focal", material: "stone" }), charm: bead({ kind: "focal", material: "brass" }),
-  "crimp tube": finding(["size", "alongMm", "acrossMm", "innerMm"], { sizes: { "2 x 2 mm": { alongMm: 2, acrossMm: 2, innerMm: 1.3 } } }),
+  focal: bead({ kind: "focal" }),
+  stone: bead({ kind: "focal", material: "stone" }),
+  charm: bead({ kind: "focal", material: "brass" }),
+  "crimp tube": finding(["size", "alongMm", "acrossMm", "innerMm"], {
+    sizes: { "2 x 2 mm": { alongMm: 2, acrossMm: 2, innerMm: 1.3 } },
+  }),
   "crimp bead": finding(["size", "alongMm", "acrossMm", "innerMm"]),
-  "crimp cover": finding(["size", "alongMm", "acrossMm", "innerMm"], { sizes: { "3 mm": { alongMm: 3, acrossMm: 3 } } }),
+  "crimp cover": finding(["size", "alongMm", "acrossMm", "innerMm"], {
+    sizes: { "3 mm": { alongMm: 3, acrossMm: 3 } },
+  }),
   "jump ring": finding(["size", "diameterMm", "innerMm"]),
   "head pin": finding(["size", "lengthMm", "diameterMm"], { cautions: ["small parts", "nickel", "sharp ends"] }),
   "eye pin": finding(["size", "lengthMm", "diameterMm"], { cautions: ["small parts", "nickel", "sharp ends"] }),
   "ear wire": finding(["size", "diameterMm"], { cautions: ["nickel", "sharp ends"] }),
   clasp: finding(["size", "alongMm", "acrossMm"]),
-  "end cap": finding(["innerMm", "lengthMm"]), cone: finding(["innerMm", "lengthMm"]), "bead cap": finding(["innerMm", "alongMm", "acrossMm", "holeMm"]),
-  connector: finding(["size", "alongMm", "acrossMm", "holes"]), guard: finding(["size", "diameterMm"]),
+  "end cap": finding(["innerMm", "lengthMm"]),
+  cone: finding(["innerMm", "lengthMm"]),
+  "bead cap": finding(["innerMm", "alongMm", "acrossMm", "holeMm"]),
+  connector: finding(["size", "alongMm", "acrossMm", "holes"]),
+  guard: finding(["size", "diameterMm"]),
   "beading wire": line(["diameterMm", "breakKg"], { material: "steel", sizes: thousandths(14, 18, 19, 24) }),
   thread: line(["diameterMm", "breakKg"], { material: "nylon" }),
   "stretch cord": line(["diameterMm", "breakKg"], { material: "elastic", cautions: ["latex"] }),
   cord: line(["diameterMm"], { material: "cotton", cautions: ["cord round the neck"] }),
   ribbon: line(["acrossMm"], { material: "silk" }),
   chain: line(["linkMm", "diameterMm"], { material: "brass", cautions: ["nickel"] }),
-  "craft wire": line(["diameterMm"], { material: "copper", sizes: gauges(16, 18, 20, 22, 24, 26, 28), cautions: ["sharp ends"] }),
+  "craft wire": line(["diameterMm"], {
+    material: "copper",
+    sizes: gauges(16, 18, 20, 22, 24, 26, 28),
+    cautions: ["sharp ends"],
+  }),
   "memory wire": line(["diameterMm", "coilMm"], { material: "steel", cautions: ["hard wire", "sharp ends"] }),
   "stone chain": line(["linkMm"], { material: "stone" }),
-  needle: { kind: "consumable", baseUnit: "piece", fields: ["size", "lengthMm", "diameterMm"], material: "steel", cautions: ["needle"] },
+  needle: {
+    kind: "consumable",
+    baseUnit: "piece",
+    fields: ["size", "lengthMm", "diameterMm"],
+    material: "steel",
+    cautions: ["needle"],
+  },
   glue: { kind: "consumable", baseUnit: "piece", fields: ["size"], cautions: ["solvent glue"] },
   bag: { kind: "packaging", baseUnit: "piece", fields: PACKING, material: "polyethylene" },
   card: { kind: "packaging", baseUnit: "piece", fields: PACKING, material: "card" },
@@ -82,14 +144,23 @@ export const FORM_KNOWN: Readonly<Record<Form, FormKnown>> = {
 };
 
 /** The forms of a kind, in the catalogue's order. */
-export const formsOf = (kind: ComponentKind): Form[] => (Object.keys(FORM_KNOWN) as Form[]).filter((form) => FORM_KNOWN[form].kind === kind);
+export const formsOf = (kind: ComponentKind): Form[] =>
+  (Object.keys(FORM_KNOWN) as Form[]).filter((form) => FORM_KNOWN[form].kind === kind);
 
 /** What choosing a form, or one of its sizes, fills in: never over something that is there already. */
 export function filledIn(of: Partial<ComponentInput>, form: Form, size: string | null): Partial<ComponentInput> {
   const { kind, baseUnit, material, cautions, sizes } = FORM_KNOWN[form];
-  const by: Partial<ComponentInput> = { kind, baseUnit, ...(material ? { material } : {}), cautions: [...(cautions ?? [])], ...(size !== null ? (sizes?.[size] ?? {}) : {}) };
+  const by: Partial<ComponentInput> = {
+    kind,
+    baseUnit,
+    ...(material ? { material } : {}),
+    cautions: [...(cautions ?? [])],
+    ...(size !== null ? (sizes?.[size] ?? {}) : {}),
+  };
   const empty = (x: unknown) => x === null || x === undefined || x === "" || (Array.isArray(x) && x.length === 0);
-  return Object.fromEntries(Object.entries(by).filter(([field]) => empty(of[field as keyof ComponentInput]))) as Partial<ComponentInput>;
+  return Object.fromEntries(
+    Object.entries(by).filter(([field]) => empty(of[field as keyof ComponentInput])),
+  ) as Partial<ComponentInput>;
 }
 
 /** The usual cautions in words. Local rules and the maker's own judgement come first. */

@@ -1,22 +1,46 @@
 import type { ComponentInput, Material } from "../contract/stock.ts";
 
 /**
- * Density, g/cm³. Handbook values: soda-lime glass 2.5, lead crystal 3.1, brass 8.5, sterling 10.4, freshwater pearl 2.7,
- * hardwood 0.7, acrylic 1.18, haematite 5.2; copper 8.96, steel 7.85, aluminium 2.70 (CRC Handbook of Chemistry and
- * Physics, from memory); the rest common practice.
+ * Density, g/cm³. Handbook values: soda-lime glass 2.5, lead crystal 3.1, brass 8.5, sterling 10.4, freshwater pearl
+ * 2.7, hardwood 0.7, acrylic 1.18, haematite 5.2; copper 8.96, steel 7.85, aluminium 2.70 (CRC Handbook of Chemistry
+ * and Physics, from memory); the rest common practice.
  */
 export const DENSITY: Readonly<Record<Material, number>> = {
-  glass: 2.5, crystal: 3.1, ceramic: 2.4, stone: 2.65, haematite: 5.2, pearl: 2.7, shell: 2.7, wood: 0.7, resin: 1.18, brass: 8.5, copper: 8.96, bronze: 8.8,
-  steel: 7.85, silver: 10.4, "silver plate": 8.5, "gold plate": 8.5, aluminium: 2.7, nylon: 1.14, polyethylene: 0.94, silk: 1.34, cotton: 1.54, leather: 0.9,
-  elastic: 1.1, paper: 0.8, card: 0.8, plastic: 1.18, other: 2.5,
+  glass: 2.5,
+  crystal: 3.1,
+  ceramic: 2.4,
+  stone: 2.65,
+  haematite: 5.2,
+  pearl: 2.7,
+  shell: 2.7,
+  wood: 0.7,
+  resin: 1.18,
+  brass: 8.5,
+  copper: 8.96,
+  bronze: 8.8,
+  steel: 7.85,
+  silver: 10.4,
+  "silver plate": 8.5,
+  "gold plate": 8.5,
+  aluminium: 2.7,
+  nylon: 1.14,
+  polyethylene: 0.94,
+  silk: 1.34,
+  cotton: 1.54,
+  leather: 0.9,
+  elastic: 1.1,
+  paper: 0.8,
+  card: 0.8,
+  plastic: 1.18,
+  other: 2.5,
 };
 
 type Shaped = Pick<ComponentInput, "form" | "alongMm" | "acrossMm" | "holeMm" | "material">;
 
 /**
- * Volume of a bead with its hole taken out, mm³; null where its shape and sizes don't tell. `a` lies along the hole, `b`
- * across it. Seed beads are cylinders with rounded edges, drops and daggers half ellipsoids on a cone, chips half of
- * their box: rough, and told as an estimate.
+ * Volume of a bead with its hole taken out, mm³; null where its shape and sizes don't tell. `a` lies along the hole,
+ * `b` across it. Seed beads are cylinders with rounded edges, drops and daggers half ellipsoids on a cone, chips half
+ * of their box: rough, and told as an estimate.
  */
 export function volumeMm3({ form, alongMm: a, acrossMm: b, holeMm }: Shaped): number | null {
   if (!a || !b) return null;

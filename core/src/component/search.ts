@@ -2,10 +2,12 @@ import type { Component } from "../contract/stock.ts";
 import { colourWord } from "./colour.ts";
 
 /** On hand and not spoken for. Below 0 after a breakage: then something is short. */
-export const freeOf = (c: Pick<Component, "onHand" | "spokenFor">) => Math.round((c.onHand - c.spokenFor) * 1000) / 1000;
+export const freeOf = (c: Pick<Component, "onHand" | "spokenFor">) =>
+  Math.round((c.onHand - c.spokenFor) * 1000) / 1000;
 export const isShort = (c: Pick<Component, "onHand" | "spokenFor">) => freeOf(c) < 0;
 /** At or under the point at which to order again, counting what is on the way. */
-export const isLow = (c: Pick<Component, "onHand" | "spokenFor" | "onTheWay" | "reorderAt">) => c.reorderAt != null && freeOf(c) + c.onTheWay <= c.reorderAt;
+export const isLow = (c: Pick<Component, "onHand" | "spokenFor" | "onTheWay" | "reorderAt">) =>
+  c.reorderAt != null && freeOf(c) + c.onTheWay <= c.reorderAt;
 
 const NUMBERS: Record<string, (c: Component) => number | null | undefined> = {
   free: freeOf,
@@ -33,29 +35,45 @@ const COMPARED = /^([a-z]+)(<=|>=|<|>|=)(\d+(?:[.,]\d+)?)$/;
 
 /** All that can be found of a component by words, in small letters. */
 export const wordsOf = (c: Component) =>
-  [c.code, c.name, c.kind, c.form, c.size, c.finish, c.transparency, c.material, c.metal, colourWord(c.colour)].filter(Boolean).join(" ").toLowerCase();
+  [c.code, c.name, c.kind, c.form, c.size, c.finish, c.transparency, c.material, c.metal, colourWord(c.colour)]
+    .filter(Boolean)
+    .join(" ")
+    .toLowerCase();
 
 /**
- * Makes a test of a search: words of name, code, colour, size, kind and material, all of which must be there; numbers as
- * `hole>0.9` or `free<100`; states as `short`, `low`, `empty`, `unsure`. A word that starts with - must not be there.
+ * Makes a test of a search: words of name, code, colour, size, kind and material, all of which must be there; numbers
+ * as `hole>0.9` or `free<100`; states as `short`, `low`, `empty`, `unsure`. A word that starts with - must not be
+ * there.
  */
 export function searchOf(text: string): (c: Component, words: string) => boolean {
-  const tests = text.toLowerCase().split(/\s+/).filter(Boolean).map((term): ((c: Component, words: string) => boolean) => {
-    const compared = COMPARED.exec(term);
-    const numberOf = compared && NUMBERS[compared[1]!];
-    if (numberOf) {
-      const to = Number(compared[3]!.replace(",", "."));
-      const sign = compared[2]!;
-      return (c) => {
-        const n = numberOf(c);
-        if (n == null) return false;
-        return sign === "<" ? n < to : sign === ">" ? n > to : sign === "<=" ? n <= to : sign === ">=" ? n >= to : n === to;
-      };
-    }
-    const state = Object.hasOwn(STATES, term) ? STATES[term]! : null;
-    if (state) return (c) => state(c);
-    if (term.length > 1 && term.startsWith("-")) return (_, words) => !words.includes(term.slice(1));
-    return (_, words) => words.includes(term);
-  });
+  const tests = text
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .map((term): ((c: Component, words: string) => boolean) => {
+      const compared = COMPARED.exec(term);
+      const numberOf = compared && NUMBERS[compared[1]!];
+      if (numberOf) {
+        const to = Number(compared[3]!.replace(",", "."));
+        const sign = compared[2]!;
+        return (c) => {
+          const n = numberOf(c);
+          if (n == null) return false;
+          return sign === "<"
+            ? n < to
+            : sign === ">"
+              ? n > to
+              : sign === "<="
+                ? n <= to
+                : sign === ">="
+                  ? n >= to
+                  : n === to;
+        };
+      }
+      const state = Object.hasOwn(STATES, term) ? STATES[term]! : null;
+      if (state) return (c) => state(c);
+      if (term.length > 1 && term.startsWith("-")) return (_, words) => !words.includes(term.slice(1));
+      return (_, words) => words.includes(term);
+    });
   return (c, words) => tests.every((test) => test(c, words));
 }

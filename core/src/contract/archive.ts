@@ -14,7 +14,16 @@ export const Archive = z.strictObject({
   places: z.array(Place).min(1, "A workshop has at least one place."),
   /** What jars weigh empty, and what was learnt of a lot's piece by weighing. */
   jars: z.array(z.strictObject({ component: Uuid, place: Uuid, tareG: z.number().min(0) })),
-  lots: z.array(z.strictObject({ component: Uuid, lot: z.string().max(40), massG: z.number().positive(), massU: z.number().min(0), massSd: z.number().min(0).nullish(), pieces: z.int().min(1) })),
+  lots: z.array(
+    z.strictObject({
+      component: Uuid,
+      lot: z.string().max(40),
+      massG: z.number().positive(),
+      massU: z.number().min(0),
+      massSd: z.number().min(0).nullish(),
+      pieces: z.int().min(1),
+    }),
+  ),
   /** The stock ledger in its order, a line a movement. */
   ledger: z.array(LedgerLine),
   orders: z.array(Order.omit({ version: true })),

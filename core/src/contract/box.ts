@@ -68,7 +68,9 @@ export const BoxInput = z
     roles: z.array(BoxRole).max(1000),
     /** Which box role a design's role is bound to, line by line. */
     bindings: z.array(z.strictObject({ line: Uuid, role: z.string().min(1).max(100), boxRole: Uuid })).max(20_000),
-    /** The colour tray: which component a box role is, for a choice on either axis (null where it doesn't follow it). */
+    /**
+     * The colour tray: which component a box role is, for a choice on either axis (null where it doesn't follow it).
+     */
     picks: z
       .array(z.strictObject({ boxRole: Uuid, first: Uuid.nullable(), second: Uuid.nullable(), component: Uuid }))
       .max(100_000),
@@ -77,7 +79,8 @@ export const BoxInput = z
     const known = (field: "lines" | "colourways" | "seconds" | "roles") => {
       const ids = new Set<string>();
       box[field].forEach((item, i) => {
-        if (ids.has(item.id)) ctx.addIssue({ code: "custom", path: [field, i, "id"], message: "This id is there twice." });
+        if (ids.has(item.id))
+          ctx.addIssue({ code: "custom", path: [field, i, "id"], message: "This id is there twice." });
         ids.add(item.id);
       });
       return ids;
@@ -93,7 +96,11 @@ export const BoxInput = z
     };
     box.variants.forEach((v, i) => {
       must(firsts.has(v.first), ["variants", i, "first"], "There is no such colourway in this box.");
-      must(v.second === null || seconds.has(v.second), ["variants", i, "second"], "There is no such second choice in this box.");
+      must(
+        v.second === null || seconds.has(v.second),
+        ["variants", i, "second"],
+        "There is no such second choice in this box.",
+      );
       unique(`v ${v.first} ${v.second}`, ["variants", i]);
     });
     box.bindings.forEach((b, i) => {
@@ -104,7 +111,11 @@ export const BoxInput = z
     box.picks.forEach((p, i) => {
       must(roles.has(p.boxRole), ["picks", i, "boxRole"], "There is no such role in this box.");
       must(p.first === null || firsts.has(p.first), ["picks", i, "first"], "There is no such colourway in this box.");
-      must(p.second === null || seconds.has(p.second), ["picks", i, "second"], "There is no such second choice in this box.");
+      must(
+        p.second === null || seconds.has(p.second),
+        ["picks", i, "second"],
+        "There is no such second choice in this box.",
+      );
       unique(`p ${p.boxRole} ${p.first} ${p.second}`, ["picks", i]);
     });
   });
@@ -148,7 +159,14 @@ export type BoxDetail = z.infer<typeof BoxDetail>;
 export const Workshop = z.object({
   name: z.string(),
   currency: z.string().length(3),
-  publicAddress: z.string().regex(/^(https?:\/\/[^\s/]+(\/[^\s]*)?)?$/, "Write an address such as http://192.168.1.20:4321, or leave it empty.").max(200).default(""),
+  publicAddress: z
+    .string()
+    .regex(
+      /^(https?:\/\/[^\s/]+(\/[^\s]*)?)?$/,
+      "Write an address such as http://192.168.1.20:4321, or leave it empty.",
+    )
+    .max(200)
+    .default(""),
 });
 export type Workshop = z.infer<typeof Workshop>;
 

@@ -21,7 +21,19 @@ const Id = z.string().min(1).max(100);
 
 export const ROLE_KINDS = ["bead", "focal", "finding", "stringing", "consumable", "packaging", "mix"] as const;
 export const SHAPES = [
-  "seed", "cylinder", "round", "bicone", "rondelle", "cube", "drop", "dagger", "chip", "tube", "disc", "two-hole", "bar",
+  "seed",
+  "cylinder",
+  "round",
+  "bicone",
+  "rondelle",
+  "cube",
+  "drop",
+  "dagger",
+  "chip",
+  "tube",
+  "disc",
+  "two-hole",
+  "bar",
 ] as const;
 export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;
 export type Shape = (typeof SHAPES)[number];
@@ -100,20 +112,37 @@ export const Design = z
     version: z.literal(1, "Only version 1 of the design file can be read."),
     name: Name,
     /** What it is, for finding it again. */
-    about: z.strictObject({ kind: z.enum(DESIGN_KINDS).nullish(), technique: z.enum(TECHNIQUES).nullish(), level: z.enum(LEVELS).nullish() }).nullish(),
+    about: z
+      .strictObject({
+        kind: z.enum(DESIGN_KINDS).nullish(),
+        technique: z.enum(TECHNIQUES).nullish(),
+        level: z.enum(LEVELS).nullish(),
+      })
+      .nullish(),
     /** Minutes at the bench for one item. */
     minutes: z.number().min(0, "Not below 0.").max(10_000, "At most 10,000 minutes.").nullish(),
     sizes: z
       .array(z.strictObject({ key: SizeKey, label: Name.nullish(), bodyMm: Millimetres.nullish() }))
       .max(20)
       .nullish(),
-    options: z.array(z.strictObject({ key: SizeKey, label: Name.nullish() })).max(20).nullish(),
+    options: z
+      .array(z.strictObject({ key: SizeKey, label: Name.nullish() }))
+      .max(20)
+      .nullish(),
     key: z.array(KeyEntry).max(500),
     parts: z.array(Part).max(200, "A design has at most 200 parts."),
-    uses: z.array(z.strictObject({ ...Use.shape, per: z.enum(["item", "kit"]).nullish() })).max(200).nullish(),
+    uses: z
+      .array(z.strictObject({ ...Use.shape, per: z.enum(["item", "kit"]).nullish() }))
+      .max(200)
+      .nullish(),
   })
   .superRefine((design, ctx) => {
-    const once = (path: string, values: (string | null | undefined)[], say: (value: string) => string, field: string) => {
+    const once = (
+      path: string,
+      values: (string | null | undefined)[],
+      say: (value: string) => string,
+      field: string,
+    ) => {
       const seen = new Set<string>();
       values.forEach((value, i) => {
         if (value == null) return;
@@ -121,12 +150,42 @@ export const Design = z
         seen.add(value);
       });
     };
-    once("sizes", (design.sizes ?? []).map((s) => s.key), (k) => `Size ${k} is there twice.`, "key");
-    once("options", (design.options ?? []).map((o) => o.key), (k) => `Option ${k} is there twice.`, "key");
-    once("key", design.key.map((e) => e.key), (k) => `Key ${k} is there twice; each bead needs its own.`, "key");
-    once("key", design.key.map((e) => e.id ?? e.key), (id) => `Two roles have the id ${id}.`, "id");
-    once("parts", design.parts.map((p) => p.id), (id) => `Two parts have the id ${id}.`, "id");
-    once("parts", design.parts.map((p) => p.as), (k) => `Two sub-assemblies are called ${k}.`, "as");
+    once(
+      "sizes",
+      (design.sizes ?? []).map((s) => s.key),
+      (k) => `Size ${k} is there twice.`,
+      "key",
+    );
+    once(
+      "options",
+      (design.options ?? []).map((o) => o.key),
+      (k) => `Option ${k} is there twice.`,
+      "key",
+    );
+    once(
+      "key",
+      design.key.map((e) => e.key),
+      (k) => `Key ${k} is there twice; each bead needs its own.`,
+      "key",
+    );
+    once(
+      "key",
+      design.key.map((e) => e.id ?? e.key),
+      (id) => `Two roles have the id ${id}.`,
+      "id",
+    );
+    once(
+      "parts",
+      design.parts.map((p) => p.id),
+      (id) => `Two parts have the id ${id}.`,
+      "id",
+    );
+    once(
+      "parts",
+      design.parts.map((p) => p.as),
+      (k) => `Two sub-assemblies are called ${k}.`,
+      "as",
+    );
     const options = new Set((design.options ?? []).map((o) => o.key));
     design.parts.forEach((part, i) =>
       part.options?.forEach((option, j) => {

@@ -16,23 +16,85 @@ export type BaseUnit = (typeof BASE_UNITS)[number];
 /** What a component is, more closely than its kind; a bead's form is its shape. */
 export const FORMS = [
   ...SHAPES,
-  "focal", "stone", "charm",
-  "crimp tube", "crimp bead", "crimp cover", "jump ring", "head pin", "eye pin", "ear wire", "clasp", "end cap", "cone", "bead cap", "connector", "guard",
-  "beading wire", "thread", "stretch cord", "cord", "ribbon", "chain", "craft wire", "memory wire", "stone chain",
-  "needle", "glue",
-  "bag", "card", "packing box", "label", "mailer",
+  "focal",
+  "stone",
+  "charm",
+  "crimp tube",
+  "crimp bead",
+  "crimp cover",
+  "jump ring",
+  "head pin",
+  "eye pin",
+  "ear wire",
+  "clasp",
+  "end cap",
+  "cone",
+  "bead cap",
+  "connector",
+  "guard",
+  "beading wire",
+  "thread",
+  "stretch cord",
+  "cord",
+  "ribbon",
+  "chain",
+  "craft wire",
+  "memory wire",
+  "stone chain",
+  "needle",
+  "glue",
+  "bag",
+  "card",
+  "packing box",
+  "label",
+  "mailer",
 ] as const;
 export type Form = (typeof FORMS)[number];
 
 export const TRANSPARENCIES = ["opaque", "translucent", "transparent", "lined"] as const;
 export const MATERIALS = [
-  "glass", "crystal", "ceramic", "stone", "haematite", "pearl", "shell", "wood", "resin", "brass", "copper", "bronze", "steel", "silver", "silver plate",
-  "gold plate", "aluminium", "nylon", "polyethylene", "silk", "cotton", "leather", "elastic", "paper", "card", "plastic", "other",
+  "glass",
+  "crystal",
+  "ceramic",
+  "stone",
+  "haematite",
+  "pearl",
+  "shell",
+  "wood",
+  "resin",
+  "brass",
+  "copper",
+  "bronze",
+  "steel",
+  "silver",
+  "silver plate",
+  "gold plate",
+  "aluminium",
+  "nylon",
+  "polyethylene",
+  "silk",
+  "cotton",
+  "leather",
+  "elastic",
+  "paper",
+  "card",
+  "plastic",
+  "other",
 ] as const;
 export type Material = (typeof MATERIALS)[number];
 export const METALS = ["silver", "gold", "bronze", "copper", "gunmetal", "black", "rose"] as const;
 export const CAUTIONS = [
-  "small parts", "magnet", "solvent glue", "flame", "hard wire", "sharp ends", "needle", "nickel", "lead", "latex", "cord round the neck",
+  "small parts",
+  "magnet",
+  "solvent glue",
+  "flame",
+  "hard wire",
+  "sharp ends",
+  "needle",
+  "nickel",
+  "lead",
+  "latex",
+  "cord round the neck",
 ] as const;
 export type Caution = (typeof CAUTIONS)[number];
 
@@ -43,22 +105,29 @@ const Stretch = z.number().positive("A length is more than 0.").max(1e8, "A leng
 const Note = z.string().trim().max(500, "A note has at most 500 characters.");
 
 /** How a supplier sells it: a pack of so many pieces, grams or millimetres, with price steps by number of packs. */
-export const Offer = z.strictObject({
-  supplier: Uuid.nullish(),
-  pack: Name,
-  amount: Quantity.positive("A pack holds more than 0."),
-  unit: z.enum(BASE_UNITS),
-  price: Money,
-  /** From so many packs on, a pack costs this. */
-  steps: z.array(z.strictObject({ from: z.int().min(2, "A step begins at 2 packs or more.").max(1e6), price: Money })).max(10).default([]),
-  /** The fewest packs that are sold. */
-  minimum: z.int("Write a whole number.").min(1, "At least 1.").max(1e6).default(1),
-  leadDays: z.int("Write a whole number.").min(0).max(730, "At most 730 days.").nullish(),
-}).superRefine((offer, ctx) => {
-  if (offer.unit === "piece" && !Number.isInteger(offer.amount)) ctx.addIssue({ code: "custom", path: ["amount"], message: "A pack of pieces holds a whole number." });
-  const froms = offer.steps.map((s) => s.from);
-  if (froms.some((from, j) => j > 0 && from <= froms[j - 1]!)) ctx.addIssue({ code: "custom", path: ["steps"], message: "Write price steps from few packs to many." });
-});
+export const Offer = z
+  .strictObject({
+    supplier: Uuid.nullish(),
+    pack: Name,
+    amount: Quantity.positive("A pack holds more than 0."),
+    unit: z.enum(BASE_UNITS),
+    price: Money,
+    /** From so many packs on, a pack costs this. */
+    steps: z
+      .array(z.strictObject({ from: z.int().min(2, "A step begins at 2 packs or more.").max(1e6), price: Money }))
+      .max(10)
+      .default([]),
+    /** The fewest packs that are sold. */
+    minimum: z.int("Write a whole number.").min(1, "At least 1.").max(1e6).default(1),
+    leadDays: z.int("Write a whole number.").min(0).max(730, "At most 730 days.").nullish(),
+  })
+  .superRefine((offer, ctx) => {
+    if (offer.unit === "piece" && !Number.isInteger(offer.amount))
+      ctx.addIssue({ code: "custom", path: ["amount"], message: "A pack of pieces holds a whole number." });
+    const froms = offer.steps.map((s) => s.from);
+    if (froms.some((from, j) => j > 0 && from <= froms[j - 1]!))
+      ctx.addIssue({ code: "custom", path: ["steps"], message: "Write price steps from few packs to many." });
+  });
 export type Offer = z.infer<typeof Offer>;
 
 export const ComponentInput = z.strictObject({
@@ -114,7 +183,10 @@ const Totals = {
   spokenFor: z.number(),
   /** Ordered and not yet received. */
   onTheWay: z.number(),
-  /** Cost of a base unit: the moving average of what is on hand, and the last paid; decimal text, null where none is known. */
+  /**
+   * Cost of a base unit: the moving average of what is on hand, and the last paid; decimal text, null where none is
+   * known.
+   */
   averageCost: z.string().nullable(),
   lastCost: z.string().nullable(),
   /** The base unit can change only while nothing has moved. */
@@ -161,7 +233,8 @@ export type Reason = keyof typeof REASONS;
 export const REASON_NAMES = Object.keys(REASONS) as [Reason, ...Reason[]];
 export type Way = (typeof REASONS)[Reason]["way"];
 type Going<W extends Way> = { [R in Reason]: (typeof REASONS)[R]["way"] extends W ? R : never }[Reason];
-export const reasonsGoing = <W extends Way>(...ways: W[]) => REASON_NAMES.filter((r) => (ways as Way[]).includes(REASONS[r].way)) as [Going<W>, ...Going<W>[]];
+export const reasonsGoing = <W extends Way>(...ways: W[]) =>
+  REASON_NAMES.filter((r) => (ways as Way[]).includes(REASONS[r].way)) as [Going<W>, ...Going<W>[]];
 
 const RequestKey = Uuid;
 const Written = {
@@ -180,7 +253,8 @@ const Where = {
 /** One move of one component. Quantities are in the base unit; pieces of a length for what is kept by length. */
 export const StockEntry = z.discriminatedUnion("kind", [
   z.strictObject({
-    ...Written, ...Where,
+    ...Written,
+    ...Where,
     kind: z.enum(reasonsGoing("in", "out")),
     quantity: Quantity.positive("More than 0."),
     /** What came cost in all, in the home currency. */
@@ -191,30 +265,44 @@ export const StockEntry = z.discriminatedUnion("kind", [
     countFirst: z.boolean().default(false),
   }),
   z.strictObject({
-    ...Written, ...Where,
+    ...Written,
+    ...Where,
     kind: z.literal("counted"),
     quantity: Quantity,
     u: Quantity.default(0),
     /** How it was counted, as read: by hand, or weighed with these readings. */
     entered: z.string().max(2000).default(""),
     /** What was learnt of a piece, remembered with the lot. */
-    unitMass: z.strictObject({ g: More, u: z.number().min(0), sd: z.number().min(0).nullable(), pieces: z.int().min(1) }).nullish(),
+    unitMass: z
+      .strictObject({ g: More, u: z.number().min(0), sd: z.number().min(0).nullable(), pieces: z.int().min(1) })
+      .nullish(),
     tareG: z.number().min(0).max(1e6).nullish(),
   }),
-  z.strictObject({ ...Written, ...Where, kind: z.enum(reasonsGoing("across")), quantity: Quantity.positive("More than 0."), to: Uuid }),
   z.strictObject({
-    ...Written, ...Where,
+    ...Written,
+    ...Where,
+    kind: z.enum(reasonsGoing("across")),
+    quantity: Quantity.positive("More than 0."),
+    to: Uuid,
+  }),
+  z.strictObject({
+    ...Written,
+    ...Where,
     kind: z.literal("cut"),
     /** The length that is used, each, and how many; what is left of each stretch is kept as an offcut. */
     cutMm: Millimetres,
     count: z.int("Write a whole number.").min(1).max(100_000),
   }),
   z.strictObject({
-    ...Written, ...Where,
+    ...Written,
+    ...Where,
     kind: z.literal("made"),
     quantity: Quantity.positive("More than 0."),
     minutes: z.number().min(0).max(100_000).nullish(),
-    from: z.array(z.strictObject({ component: Uuid, quantity: Quantity.positive("More than 0.") })).min(1, "Say what it was made of.").max(50),
+    from: z
+      .array(z.strictObject({ component: Uuid, quantity: Quantity.positive("More than 0.") }))
+      .min(1, "Say what it was made of.")
+      .max(50),
   }),
 ]);
 export type StockEntry = z.input<typeof StockEntry>;
@@ -268,10 +356,23 @@ export const SetAside = z.strictObject({
   /** Kept by length: each piece this long, `quantity` of them. */
   cutMm: Millimetres.nullish(),
 });
-export const Reservation = z.object({ id: Uuid, component: Uuid, purpose: z.string(), quantity: z.number(), cutMm: z.number().nullable(), at: z.string() });
+export const Reservation = z.object({
+  id: Uuid,
+  component: Uuid,
+  purpose: z.string(),
+  quantity: z.number(),
+  cutMm: z.number().nullable(),
+  at: z.string(),
+});
 export type Reservation = z.infer<typeof Reservation>;
 
-export const DueLine = z.object({ order: Uuid, number: z.string(), supplier: z.string(), due: z.string().nullable(), quantity: z.number() });
+export const DueLine = z.object({
+  order: Uuid,
+  number: z.string(),
+  supplier: z.string(),
+  due: z.string().nullable(),
+  quantity: z.number(),
+});
 
 export const ComponentDetail = z.object({
   component: Component,
@@ -288,13 +389,22 @@ export const Person = z.strictObject({ id: Uuid, name: Name });
 export const Supplier = z.strictObject({ id: Uuid, name: Name, leadDays: z.int().min(0).max(730).nullish() });
 export const Place = z.strictObject({
   id: Uuid,
-  code: z.string().trim().min(1, "Give it a code.").max(20, "At most 20 characters.").regex(/^[\p{L}\p{N}._-]+$/u, "Letters, digits and . _ - without spaces."),
+  code: z
+    .string()
+    .trim()
+    .min(1, "Give it a code.")
+    .max(20, "At most 20 characters.")
+    .regex(/^[\p{L}\p{N}._-]+$/u, "Letters, digits and . _ - without spaces."),
   name: Name,
   /** What stands here is held back: on hand, but not free. */
   held: z.boolean().default(false),
 });
 /** The people, suppliers and places of a workshop, edited as one short list each. */
-export const Rooms = z.strictObject({ people: z.array(Person).max(200), suppliers: z.array(Supplier).max(2000), places: z.array(Place).min(1).max(2000) });
+export const Rooms = z.strictObject({
+  people: z.array(Person).max(200),
+  suppliers: z.array(Supplier).max(2000),
+  places: z.array(Place).min(1).max(2000),
+});
 export type Rooms = z.infer<typeof Rooms>;
 export type Place = z.infer<typeof Place>;
 
@@ -333,7 +443,16 @@ export const SaveOrder = z.strictObject({ version: Version, order: OrderInput })
 export const Delivery = z.strictObject({
   ...Written,
   place: Uuid.nullish(),
-  lines: z.array(z.strictObject({ line: Uuid, quantity: Quantity.positive("More than 0."), lot: z.string().trim().max(40).default("") })).min(1, "Say what came.").max(500),
+  lines: z
+    .array(
+      z.strictObject({
+        line: Uuid,
+        quantity: Quantity.positive("More than 0."),
+        lot: z.string().trim().max(40).default(""),
+      }),
+    )
+    .min(1, "Say what came.")
+    .max(500),
   /** Freight and duty in the order's currency, shared over the delivery by value or by mass. */
   freight: Money.default("0"),
   duty: Money.default("0"),
@@ -356,16 +475,42 @@ export const Stocktake = z.object({
   id: Uuid,
   version: Version,
   startedAt: z.string(),
-  lines: z.array(z.object({
-    component: Uuid, place: Uuid, lot: z.string(), stretchMm: z.number().nullable(), how: z.enum(["counted", "weighed", "skipped"]), counted: z.number(), u: z.number(), entered: z.string(),
-    /** What the book said, and how sure it was, when this was counted. */
-    book: z.number(), bookU: z.number(), posted: z.boolean(),
-  })),
+  lines: z.array(
+    z.object({
+      component: Uuid,
+      place: Uuid,
+      lot: z.string(),
+      stretchMm: z.number().nullable(),
+      how: z.enum(["counted", "weighed", "skipped"]),
+      counted: z.number(),
+      u: z.number(),
+      entered: z.string(),
+      /** What the book said, and how sure it was, when this was counted. */
+      book: z.number(),
+      bookU: z.number(),
+      posted: z.boolean(),
+    }),
+  ),
 });
 export type Stocktake = z.infer<typeof Stocktake>;
-export const ShelfJar = z.object({ component: Uuid, place: Uuid, placeCode: z.string(), lot: z.string(), stretchMm: z.number().nullable(), quantity: z.number(), u: z.number() });
+export const ShelfJar = z.object({
+  component: Uuid,
+  place: Uuid,
+  placeCode: z.string(),
+  lot: z.string(),
+  stretchMm: z.number().nullable(),
+  quantity: z.number(),
+  u: z.number(),
+});
 export type ShelfJar = z.infer<typeof ShelfJar>;
-export const PostStocktake = z.strictObject({ requestKey: RequestKey, person: Uuid.nullish(), lines: z.array(z.strictObject({ component: Uuid, place: Uuid, lot: z.string(), stretchMm: Stretch.nullish() })).min(1).max(20_000) });
+export const PostStocktake = z.strictObject({
+  requestKey: RequestKey,
+  person: Uuid.nullish(),
+  lines: z
+    .array(z.strictObject({ component: Uuid, place: Uuid, lot: z.string(), stretchMm: Stretch.nullish() }))
+    .min(1)
+    .max(20_000),
+});
 
 /** The ledger as it is written out and read in: one line a movement, entries' own columns repeated. */
 export const LedgerLine = z.strictObject({
@@ -386,7 +531,10 @@ export const LedgerLine = z.strictObject({
   /** Variance of what the spot holds after it. */
   u2After: z.number().min(0),
   value: z.string().regex(/^-?\d{1,12}(\.\d{1,8})?$/, "Write an amount such as -4.20."),
-  cost: z.string().regex(/^\d{1,12}(\.\d{1,8})?$/, "Write an amount such as 4.20.").nullish(),
+  cost: z
+    .string()
+    .regex(/^\d{1,12}(\.\d{1,8})?$/, "Write an amount such as 4.20.")
+    .nullish(),
   entered: z.string().max(2000),
 });
 export type LedgerLine = z.infer<typeof LedgerLine>;

@@ -40,7 +40,9 @@ export interface BoxCost {
 export const unitCost = (component: Component): string | null => component.averageCost ?? replacementCost(component);
 
 /** What a base unit would cost now, by the first offer; a pack in another unit is converted. */
-export function replacementCost(component: Pick<Component, "offers" | "baseUnit"> & Parameters<typeof convert>[3]): string | null {
+export function replacementCost(
+  component: Pick<Component, "offers" | "baseUnit"> & Parameters<typeof convert>[3],
+): string | null {
   const [offer] = component.offers;
   const amount = offer && convert(offer.amount, offer.unit, component.baseUnit, component);
   return offer && amount && amount.n > 0 ? new Big(offer.price).div(amount.n).toFixed(UNIT_PLACES) : null;
@@ -64,12 +66,23 @@ export function costOf(bill: Bill, places = 2): BoxCost {
   };
 }
 
-function variantCost({ first, second, boxes, needs }: VariantBill, places: number, unpriced: Map<string, Component>): VariantCost {
+function variantCost(
+  { first, second, boxes, needs }: VariantBill,
+  places: number,
+  unpriced: Map<string, Component>,
+): VariantCost {
   const lines = needs.map(({ component, run }): CostLine => {
     const unit = unitCost(component);
     if (unit === null) unpriced.set(component.id, component);
     return { component, unitCost: unit, cost: unit === null ? null : new Big(unit).times(run).toFixed(places) };
   });
   const run = lines.reduce((sum, line) => (line.cost === null ? sum : sum.plus(line.cost)), new Big(0));
-  return { first, second, boxes, lines, run: run.toFixed(places), perBox: boxes > 0 ? run.div(boxes).toFixed(places) : null };
+  return {
+    first,
+    second,
+    boxes,
+    lines,
+    run: run.toFixed(places),
+    perBox: boxes > 0 ? run.div(boxes).toFixed(places) : null,
+  };
 }

@@ -12,7 +12,12 @@ export interface Change {
 }
 
 /** What changed in counts and lengths between two states of a design, role by role; renamed roles are followed. */
-export function changesBetween(before: Design, after: Design, size: string | null = null, option: string | null = null): Change[] {
+export function changesBetween(
+  before: Design,
+  after: Design,
+  size: string | null = null,
+  option: string | null = null,
+): Change[] {
   const has = (design: Design) => ({
     size: (design.sizes ?? []).some((s) => s.key === size) ? size : null,
     option: (design.options ?? []).some((o) => o.key === option) ? option : null,
@@ -23,8 +28,13 @@ export function changesBetween(before: Design, after: Design, size: string | nul
     return new Map(
       design.key.map((entry) => {
         const linear = entry.kind === "stringing";
-        const n = linear ? (kit.lengthsMm[entry.key] ?? 0) : (kit.counts[entry.key] ?? 0) + (kit.perKit[entry.key] ?? 0);
-        return [roleId(entry), { key: entry.key, name: entry.name, unit: linear ? ("mm" as const) : ("piece" as const), n }];
+        const n = linear
+          ? (kit.lengthsMm[entry.key] ?? 0)
+          : (kit.counts[entry.key] ?? 0) + (kit.perKit[entry.key] ?? 0);
+        return [
+          roleId(entry),
+          { key: entry.key, name: entry.name, unit: linear ? ("mm" as const) : ("piece" as const), n },
+        ];
       }),
     );
   };

@@ -128,10 +128,22 @@ class Tally {
       answer.pieces[key] = list.sort((a, b) => b.mm - a.mm);
       answer.lengthsMm[key] = round(list.reduce((sum, p) => sum + p.mm * p.count, 0));
     }
-    return { design, answer, parts: parts.map((part) => this.string(part)), roles: this.roles, timesUsed: this.timesUsed(parts), mixes: item.mixes };
+    return {
+      design,
+      answer,
+      parts: parts.map((part) => this.string(part)),
+      roles: this.roles,
+      timesUsed: this.timesUsed(parts),
+      mixes: item.mixes,
+    };
   }
 
-  private complain = (level: Problem["level"], part: string | null, message: string, at?: { text: string; span: Span }) => {
+  private complain = (
+    level: Problem["level"],
+    part: string | null,
+    message: string,
+    at?: { text: string; span: Span },
+  ) => {
     const place = at ? placeOf(at.text, at.span) : { row: null, from: null, to: null };
     const key = `${part}|${message}|${level === "error" ? `${place.row}:${place.from}` : ""}`;
     if (this.told.has(key) || this.problems.length >= 200) return;
@@ -148,7 +160,11 @@ class Tally {
     }
     if (asked !== null && sizes.includes(asked)) return asked;
     const list = sizes.join(", ");
-    this.complain("error", null, asked === null ? `Choose one of the sizes ${list}.` : `There is no size ${asked}. The sizes are ${list}.`);
+    this.complain(
+      "error",
+      null,
+      asked === null ? `Choose one of the sizes ${list}.` : `There is no size ${asked}. The sizes are ${list}.`,
+    );
     return asked === null ? null : sizes[0]!;
   }
 
@@ -201,7 +217,11 @@ class Tally {
   private enter(part: Part): boolean {
     if (this.open.includes(part)) {
       const circle = [...this.open.slice(this.open.indexOf(part)), part].map((p) => p.as ?? p.name).join(" → ");
-      this.complain("error", part.id, `These sub-assemblies hold each other in a circle: ${circle}. Take one of them out of the other.`);
+      this.complain(
+        "error",
+        part.id,
+        `These sub-assemblies hold each other in a circle: ${circle}. Take one of them out of the other.`,
+      );
       return false;
     }
     if (this.open.length >= MAX_LEVELS) {
@@ -222,7 +242,8 @@ class Tally {
     for (const { key, picked, hangs } of strung.placings) {
       if (picked === 0) continue;
       this.take(sums, key, picked);
-      if (hangs) for (const use of this.roles.get(key)!.hangsBy) this.use(sums, use, picked, part, `what ${key} hangs by`);
+      if (hangs)
+        for (const use of this.roles.get(key)!.hangsBy) this.use(sums, use, picked, part, `what ${key} hangs by`);
     }
     for (const use of part.uses ?? []) this.use(sums, use, 1, part, "this part's findings");
     for (const { key, mm, count } of strung.cuts) sums.cut(key, mm, count);
@@ -241,9 +262,17 @@ class Tally {
   private use(sums: Sums, { key, count }: Use, n: number, part: Part | null, where: string) {
     const role = this.roles.get(key);
     if (!role) {
-      this.complain("error", part?.id ?? null, `There is no ${key} in the bead key, but ${where} names it. Add it there, or take it out here.`);
+      this.complain(
+        "error",
+        part?.id ?? null,
+        `There is no ${key} in the bead key, but ${where} names it. Add it there, or take it out here.`,
+      );
     } else if (role.type === "stringing") {
-      this.complain("error", part?.id ?? null, `${key} is a ${NOUN.stringing}, so it is cut and not counted. Name it under cuts instead of ${where}.`);
+      this.complain(
+        "error",
+        part?.id ?? null,
+        `${key} is a ${NOUN.stringing}, so it is cut and not counted. Name it under cuts instead of ${where}.`,
+      );
     } else {
       this.take(sums, key, count * n);
     }
@@ -254,7 +283,11 @@ class Tally {
     const role = this.roles.get(part.stringing);
     if (role?.type !== "stringing") {
       const what = role ? `is a ${NOUN[role.type]}` : "is not in the bead key";
-      this.complain("error", part.id, `This part is strung on ${part.stringing}, which ${what}. Choose a stringing material.`);
+      this.complain(
+        "error",
+        part.id,
+        `This part is strung on ${part.stringing}, which ${what}. Choose a stringing material.`,
+      );
       return [];
     }
     const strands = part.strands ?? 1;
@@ -264,11 +297,17 @@ class Tally {
       addTo(stretches, run.first, 1);
       if (run.divided) addTo(stretches, run.last, 1);
       const { key, linkMm, lossLinks } = role;
-      return [...stretches].flatMap(([links, n]) => (links > 0 ? [{ key, mm: (links + lossLinks) * linkMm, count: n * strands, named: null }] : []));
+      return [...stretches].flatMap(([links, n]) =>
+        links > 0 ? [{ key, mm: (links + lossLinks) * linkMm, count: n * strands, named: null }] : [],
+      );
     }
     const strandsACut = part.folded ? 2 : 1;
     if (strands % strandsACut !== 0) {
-      this.complain("warning", part.id, `${strands} strands can't come from folded cuts alone; one more cut was counted.`);
+      this.complain(
+        "warning",
+        part.id,
+        `${strands} strands can't come from folded cuts alone; one more cut was counted.`,
+      );
     }
     const perStrand = whole.pathMm * (1 + (part.takeUp ?? 0)) * (1 + (part.reinforce ?? 0));
     const computed = strandsACut * perStrand + 2 * (part.tailMm ?? 0);
@@ -293,13 +332,21 @@ class Tally {
     let mm = cut.mm ?? 0;
     if (cut.links != null) {
       if (role.linkMm === null) {
-        this.complain("error", part.id, `${cut.key} is cut by links, but has no link length. Give it one in the bead key.`);
+        this.complain(
+          "error",
+          part.id,
+          `${cut.key} is cut by links, but has no link length. Give it one in the bead key.`,
+        );
         return [];
       }
       mm = (cut.links + role.lossLinks) * role.linkMm;
     } else if (cut.coils != null) {
       if (role.coilMm === null) {
-        this.complain("error", part.id, `${cut.key} is cut by coils, but has no length a coil. Give it one in the bead key.`);
+        this.complain(
+          "error",
+          part.id,
+          `${cut.key} is cut by coils, but has no length a coil. Give it one in the bead key.`,
+        );
         return [];
       }
       mm = cut.coils * role.coilMm;
@@ -309,7 +356,11 @@ class Tally {
 
   private limit(sums: Sums, part: Part | null) {
     if (sums.most <= MAX_TOTAL) return;
-    this.complain("error", part?.id ?? null, "This comes to more than 1,000,000,000 of something and is left out of the count.");
+    this.complain(
+      "error",
+      part?.id ?? null,
+      "This comes to more than 1,000,000,000 of something and is left out of the count.",
+    );
     sums.counts.clear();
     sums.mixes.clear();
     sums.pieces.clear();
@@ -321,7 +372,10 @@ class Tally {
     for (const [key, n] of sums.mixes) {
       const mix = this.roles.get(key);
       if (mix?.type !== "mix" || mix.members.length === 0) continue;
-      shareOut(n, mix.members.map((m) => m.share)).forEach((share, i) => addTo(counts, mix.members[i]!.key, share));
+      shareOut(
+        n,
+        mix.members.map((m) => m.share),
+      ).forEach((share, i) => addTo(counts, mix.members[i]!.key, share));
     }
     return Object.fromEntries(counts);
   }
@@ -340,7 +394,11 @@ class Tally {
       const picked = picks.get(key) ?? 0;
       if (picked > 0) passes[key] = Math.ceil((n * (1 + (part.reinforce ?? 0))) / picked - 1e-9);
       else if (!this.pickedElsewhere(key, part)) {
-        this.complain("warning", part.id, `This part passes through ${key}, but nothing in the design picks ${key} up.`);
+        this.complain(
+          "warning",
+          part.id,
+          `This part passes through ${key}, but nothing in the design picks ${key} up.`,
+        );
       }
     }
     return {
@@ -355,7 +413,9 @@ class Tally {
   }
 
   private pickedElsewhere(key: string, part: Part): boolean {
-    return this.design.parts.some((other) => other !== part && this.strung.get(other)?.placings.some((p) => p.key === key && p.picked > 0));
+    return this.design.parts.some(
+      (other) => other !== part && this.strung.get(other)?.placings.some((p) => p.key === key && p.picked > 0),
+    );
   }
 
   /** How often each part is made for one finished item, following sub-assemblies down. */

@@ -19,7 +19,9 @@ export interface Kit {
  * @returns the same object for the same question of the same design, so callers must not change it
  */
 export function countKit(design: Design, size: string | null, option: string | null, colourway: Colourway | null): Kit {
-  const measures = colourway && Object.entries(colourway).map(([key, m]) => `${key} ${m?.alongMm ?? ""} ${m?.holeMm ?? ""} ${m?.linkMm ?? ""}`);
+  const measures =
+    colourway &&
+    Object.entries(colourway).map(([key, m]) => `${key} ${m?.alongMm ?? ""} ${m?.holeMm ?? ""} ${m?.linkMm ?? ""}`);
   const asked = JSON.stringify([size, option, measures]);
   const known = counted.get(design) ?? new Map<string, Kit>();
   counted.set(design, known);
@@ -49,7 +51,9 @@ function count(design: Design, size: string | null, option: string | null, colou
       kit.pieces[key] = answer.pieces[key]!;
     }
     for (const problem of answer.problems) {
-      if (!kit.problems.some((p) => p.message === problem.message && p.part === problem.part && p.from === problem.from)) {
+      if (
+        !kit.problems.some((p) => p.message === problem.message && p.part === problem.part && p.from === problem.from)
+      ) {
         kit.problems.push(problem);
       }
     }

@@ -33,10 +33,16 @@ export function originsOf(counting: Counting, key: string): Origin[] {
     if (mix?.type !== "mix") continue;
     const i = mix.members.findIndex((m) => m.key === key);
     if (i < 0) continue;
-    const own = shareOut(n, mix.members.map((m) => m.share))[i]!;
+    const own = shareOut(
+      n,
+      mix.members.map((m) => m.share),
+    )[i]!;
     // The member's number, shared out again over the places where the mix is picked up.
     const places = directOrigins(counting, mixKey);
-    const shares = shareOut(own, places.map((p) => p.total / n));
+    const shares = shareOut(
+      own,
+      places.map((p) => p.total / n),
+    );
     places.forEach((p, j) => {
       if (shares[j]! > 0) found.push({ ...p, how: "mix", each: shares[j]!, times: 1, total: shares[j]!, by: mixKey });
     });
@@ -57,17 +63,37 @@ function directOrigins({ design, parts, roles, timesUsed }: Counting, key: strin
     const add = (how: Origin["how"], each: number, at: Place | null, by: string | null) => {
       if (each === 0) return;
       const place = at && { ...at, row: placeOf(pattern.text, at).row, column: placeOf(pattern.text, at).from };
-      found.push({ part, how, place, text: at ? pattern.text.slice(at.from, at.to) : "", each, times, total: each * times, by });
+      found.push({
+        part,
+        how,
+        place,
+        text: at ? pattern.text.slice(at.from, at.to) : "",
+        each,
+        times,
+        total: each * times,
+        by,
+      });
     };
     for (const p of placings) {
       if (p.key === key) add("row", p.picked, p.at, null);
       if (!p.hangs) continue;
-      for (const use of roles.get(p.key)?.hangsBy ?? []) if (use.key === key) add("hangs", p.picked * use.count, p.at, p.key);
+      for (const use of roles.get(p.key)?.hangsBy ?? [])
+        if (use.key === key) add("hangs", p.picked * use.count, p.at, p.key);
     }
     for (const use of part.uses ?? []) if (use.key === key) add("uses", use.count, null, null);
   }
   for (const use of design.uses ?? []) {
-    if (use.key === key && use.per !== "kit") found.push({ part: null, how: "item", place: null, text: "", each: use.count, times: 1, total: use.count, by: null });
+    if (use.key === key && use.per !== "kit")
+      found.push({
+        part: null,
+        how: "item",
+        place: null,
+        text: "",
+        each: use.count,
+        times: 1,
+        total: use.count,
+        by: null,
+      });
   }
   return found;
 }
@@ -78,7 +104,18 @@ export function lengthOrigins({ parts, timesUsed }: Counting, key: string): Orig
     const times = timesUsed.get(part.id) ?? 0;
     return cuts.flatMap((cut): Origin[] =>
       cut.key === key && times > 0
-        ? [{ part, how: cut.named === null ? "strung" : "cut", place: null, text: cut.named === null ? pattern.text : "", each: cut.mm * cut.count, times, total: cut.mm * cut.count * times, by: null }]
+        ? [
+            {
+              part,
+              how: cut.named === null ? "strung" : "cut",
+              place: null,
+              text: cut.named === null ? pattern.text : "",
+              each: cut.mm * cut.count,
+              times,
+              total: cut.mm * cut.count * times,
+              by: null,
+            },
+          ]
         : [],
     );
   });

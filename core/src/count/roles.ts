@@ -70,7 +70,11 @@ function settleMix(mix: Extract<Role, { type: "mix" }>, roles: Map<string, Role>
     if (member?.type === "plain" && share > 0 && Number.isFinite(share)) {
       members.push({ key, share, alongMm: member.alongMm });
     } else {
-      const what = !member ? "is not in the bead key" : member.type === "plain" ? "needs a share over 0" : `is a ${NOUN[member.type]}`;
+      const what = !member
+        ? "is not in the bead key"
+        : member.type === "plain"
+          ? "needs a share over 0"
+          : `is a ${NOUN[member.type]}`;
       complain("error", null, `Mix ${mix.key}: ${key} ${what}. A mix is made of plain beads of the key.`);
     }
   }
@@ -80,7 +84,11 @@ function settleMix(mix: Extract<Role, { type: "mix" }>, roles: Map<string, Role>
     return;
   }
   if (Math.abs(total - 1) > 1e-6) {
-    complain("warning", null, `The shares of mix ${mix.key} add up to ${Number(total.toFixed(4))}; they were made to add up to 1.`);
+    complain(
+      "warning",
+      null,
+      `The shares of mix ${mix.key} add up to ${Number(total.toFixed(4))}; they were made to add up to 1.`,
+    );
   }
   mix.members = members.map(({ key, share }) => ({ key, share: share / total }));
   if (mix.alongMm === null && members.every((m) => m.alongMm !== null)) {

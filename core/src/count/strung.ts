@@ -59,7 +59,9 @@ export interface Placing {
   hangs: boolean;
 }
 
-/** Lists what every place in the text picks up and passes through, repeats multiplied out of numbers, never of beads. */
+/**
+ * Lists what every place in the text picks up and passes through, repeats multiplied out of numbers, never of beads.
+ */
 export function placings(root: Strung, strands: number): Placing[] {
   const found: Placing[] = [];
   // `width`: how many threads run side by side here; `picks`: how many beads one written bead stands for.

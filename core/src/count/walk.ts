@@ -1,5 +1,13 @@
 import type { Part } from "../contract/design.ts";
-import { type FitStep, parsePattern, type Pattern, type PickStep, type Sequence, type Span, type Step } from "../shorthand/index.ts";
+import {
+  type FitStep,
+  parsePattern,
+  type Pattern,
+  type PickStep,
+  type Sequence,
+  type Span,
+  type Step,
+} from "../shorthand/index.ts";
 import { closeGap, MAX_FILL_MM } from "./fill.ts";
 import { NOUN, type Role } from "./roles.ts";
 import { series, type Strung, times } from "./strung.ts";
@@ -74,7 +82,11 @@ function settle(
   const targetMm = step.toMm ?? targetOf(part, size);
   if (targetMm === null) {
     const which = size === null ? "" : ` for size ${size}`;
-    complain("error", step, `“to length” needs the part's target length${which}. Give the part a target, or write a length: to 180mm.`);
+    complain(
+      "error",
+      step,
+      `“to length” needs the part's target length${which}. Give the part a target, or write a length: to 180mm.`,
+    );
     return null;
   }
   if (!(targetMm > 0)) return null;
@@ -82,14 +94,24 @@ function settle(
   const stepMm = once ? once.strandMm : on.linkMm!;
   const gapMm = between?.strandMm ?? 0;
   if (!(stepMm > 0)) {
-    complain("error", step, "Nothing in this bracket has a length, so no number of repeats fills anything. Give its beads a size along the thread.");
+    complain(
+      "error",
+      step,
+      "Nothing in this bracket has a length, so no number of repeats fills anything. Give its beads a size along the thread.",
+    );
     return null;
   }
   const repeats = Math.max(0, Math.floor((available + gapMm + WITHIN_MM) / (stepMm + gapMm)));
   if (available < -WITHIN_MM) {
-    complain("warning", step, `The rest of this part is already longer than ${Number(targetMm.toFixed(2))} mm, so this is left out.`);
+    complain(
+      "warning",
+      step,
+      `The rest of this part is already longer than ${Number(targetMm.toFixed(2))} mm, so this is left out.`,
+    );
   }
-  const fill = step.fill ? fillFor(step.fill.keys, available - (repeats > 0 ? repeats * stepMm + (repeats - 1) * gapMm : 0)) : [];
+  const fill = step.fill
+    ? fillFor(step.fill.keys, available - (repeats > 0 ? repeats * stepMm + (repeats - 1) * gapMm : 0))
+    : [];
   return { repeats, fill, targetMm };
 
   function fillFor(keys: readonly ({ key: string } & Span)[], gap: number): number[] {
@@ -99,7 +121,11 @@ function settle(
       if (!role || role.type === "stringing") return []; // told of by the walk
       const along = alongOf(role);
       if (along === null || along < 0.01) {
-        complain("error", at, `${at.key} has no length along the thread, so it can't close a gap. Give it one in the bead key.`);
+        complain(
+          "error",
+          at,
+          `${at.key} has no length along the thread, so it can't close a gap. Give it one in the bead key.`,
+        );
         return [];
       }
       lengths.push(along);
@@ -107,7 +133,11 @@ function settle(
     if (keys.length === 0) return []; // half typed: told of by the reading
     if (gap <= 0) return keys.map(() => 0);
     if (gap > MAX_FILL_MM) {
-      complain("error", step, "More than 2 m is left to fill. Fill closes small gaps; repeat more of the pattern instead.");
+      complain(
+        "error",
+        step,
+        "More than 2 m is left to fill. Fill closes small gaps; repeat more of the pattern instead.",
+      );
       return [];
     }
     return closeGap(gap, lengths);
@@ -249,7 +279,8 @@ class Walk {
   private pick(step: PickStep, standing: Standing): Strung | null {
     const role = this.counted(step.key, step);
     if (!role || !this.allowed(step.n, step) || !this.totalHolds(standing.many * step.n, step)) return null;
-    if (step.n === 0) this.context.complain("warning", step, `0${step.key} adds nothing. Take it out, or say how many.`);
+    if (step.n === 0)
+      this.context.complain("warning", step, `0${step.key} adds nothing. Take it out, or say how many.`);
     const alongMm = this.along(role, step);
     const mm = step.n * alongMm;
     return { type: "bead", key: step.key, n: step.n, alongMm, at: spanOf(step), strandMm: mm, pathMm: mm };
@@ -269,7 +300,11 @@ class Walk {
       return null;
     }
     if (role.type === "stringing") {
-      this.context.complain("error", at, `${key} is a ${NOUN.stringing}: it is cut, not picked up. Name it as the part's stringing or under cuts.`);
+      this.context.complain(
+        "error",
+        at,
+        `${key} is a ${NOUN.stringing}: it is cut, not picked up. Name it as the part's stringing or under cuts.`,
+      );
       return null;
     }
     return role;
@@ -278,14 +313,22 @@ class Walk {
   private along(role: Role, at: Span): number {
     const along = this.context.alongOf(role);
     if (along === null) {
-      this.context.complain("warning", at, `${role.key} has no size along the thread, so the row comes out too short. Give it one in the bead key.`);
+      this.context.complain(
+        "warning",
+        at,
+        `${role.key} has no size along the thread, so the row comes out too short. Give it one in the bead key.`,
+      );
     }
     return along ?? 0;
   }
 
   private each(step: Extract<Step, { type: "each" }>, inside: Standing): Strung | null {
     if (inside.inEach) {
-      this.context.complain("error", step, "“each” can't stand inside another “each”. One each already speaks of every strand on its own.");
+      this.context.complain(
+        "error",
+        step,
+        "“each” can't stand inside another “each”. One each already speaks of every strand on its own.",
+      );
       return null;
     }
     const many = { ...inside, inEach: true, many: inside.many * this.on.strands };
@@ -321,11 +364,19 @@ class Walk {
 
   private chainHere(at: Span, standing: Standing): boolean {
     if (this.on.linkMm === null) {
-      this.context.complain("error", at, "“skip” counts links, so the part must be strung on a chain: a stringing role with a link length.");
+      this.context.complain(
+        "error",
+        at,
+        "“skip” counts links, so the part must be strung on a chain: a stringing role with a link length.",
+      );
       return false;
     }
     if (standing.off || standing.inEach) {
-      this.context.complain("error", at, "“skip” goes along the chain itself, so it can't stand in a loop, a fringe, an each or behind >.");
+      this.context.complain(
+        "error",
+        at,
+        "“skip” goes along the chain itself, so it can't stand in a loop, a fringe, an each or behind >.",
+      );
       return false;
     }
     return true;
@@ -334,11 +385,16 @@ class Walk {
   private fitStep(step: FitStep, standing: Standing): Strung | null {
     const { complain } = this.context;
     if (standing.fitCopies === 0 || standing.off || standing.inEach) {
-      complain("error", step, "“to” can only stand at the top of a row, of a size's branch, or of a mirror at the top of a row.");
+      complain(
+        "error",
+        step,
+        "“to” can only stand at the top of a row, of a size's branch, or of a mirror at the top of a row.",
+      );
       return null;
     }
     if (step.group === null && !this.chainHere(step, standing)) return null;
-    if (step.group === null && step.between) complain("error", step.between, "Links of chain have nothing between them. Take “between” out.");
+    if (step.group === null && step.between)
+      complain("error", step.between, "Links of chain have nothing between them. Take “between” out.");
     if (step.fill && step.fill.keys.length > 4) {
       complain("error", step.fill, "At most four keys can fill a gap.");
       return null;
@@ -348,7 +404,12 @@ class Walk {
     const between = step.group && step.between && this.sequence(step.between, inside);
     const known = (step.fill?.keys ?? []).map((at) => this.counted(at.key, at));
     if (!this.settled) {
-      if (this.fit) complain("error", step, "A part can reach for one length only: one “to” for any one size. Move this one to a part of its own.");
+      if (this.fit)
+        complain(
+          "error",
+          step,
+          "A part can reach for one length only: one “to” for any one size. Move this one to a part of its own.",
+        );
       else this.fit = { step, copies: standing.fitCopies, once, between };
       return null;
     }
@@ -357,12 +418,27 @@ class Walk {
     const { repeats, fill } = this.settled;
     const items: Strung[] = [];
     if (once) items.push(times(repeats, once, between));
-    else items.push({ type: "links", n: repeats, at: spanOf(step), strandMm: repeats * this.on.linkMm!, pathMm: repeats * this.on.linkMm! });
+    else
+      items.push({
+        type: "links",
+        n: repeats,
+        at: spanOf(step),
+        strandMm: repeats * this.on.linkMm!,
+        pathMm: repeats * this.on.linkMm!,
+      });
     fill.forEach((n, i) => {
       const role = known[i];
       if (n === 0 || !role) return;
       const alongMm = this.context.alongOf(role) ?? 0;
-      items.push({ type: "bead", key: role.key, n, alongMm, at: spanOf(step.fill!.keys[i]!), strandMm: n * alongMm, pathMm: n * alongMm });
+      items.push({
+        type: "bead",
+        key: role.key,
+        n,
+        alongMm,
+        at: spanOf(step.fill!.keys[i]!),
+        strandMm: n * alongMm,
+        pathMm: n * alongMm,
+      });
     });
     return series(items);
   }
@@ -370,15 +446,21 @@ class Walk {
   private bySize(step: Extract<Step, { type: "bysize" }>, standing: Standing): Strung | null {
     const { sizes, size, complain } = this.context;
     const written = step.branches.map((b) => b.size);
-    if (sizes.length === 0) complain("error", step, "This design has no sizes. Add its sizes, or write the beads without size{…}.");
+    if (sizes.length === 0)
+      complain("error", step, "This design has no sizes. Add its sizes, or write the beads without size{…}.");
     for (const { size: name, sizeAt } of step.branches) {
-      if (sizes.length > 0 && !sizes.includes(name)) complain("error", sizeAt, `There is no size ${name}. The sizes are ${sizes.join(", ")}.`);
+      if (sizes.length > 0 && !sizes.includes(name))
+        complain("error", sizeAt, `There is no size ${name}. The sizes are ${sizes.join(", ")}.`);
     }
     const twice = written.find((name, i) => written.indexOf(name) !== i);
     if (twice !== undefined) complain("error", step, `Size ${twice} is there twice; every size stands once.`);
     const missing = sizes.filter((name) => !written.includes(name));
     if (missing.length > 0) {
-      complain("error", step, `Size ${missing.join(", ")} is missing here. Add “| ${missing[0]}: …”, empty if it adds nothing.`);
+      complain(
+        "error",
+        step,
+        `Size ${missing.join(", ")} is missing here. Add “| ${missing[0]}: …”, empty if it adds nothing.`,
+      );
     }
     let strung: Strung | null = null;
     for (const branch of step.branches) {
@@ -391,7 +473,11 @@ class Walk {
 
   private allowed(n: number, at: Span): boolean {
     if (n <= MAX_NUMBER) return true;
-    this.context.complain("error", at, `A number here is at most ${MAX_NUMBER.toLocaleString("en")}. This step is left out of the count.`);
+    this.context.complain(
+      "error",
+      at,
+      `A number here is at most ${MAX_NUMBER.toLocaleString("en")}. This step is left out of the count.`,
+    );
     return false;
   }
 

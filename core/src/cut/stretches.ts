@@ -13,8 +13,14 @@ const WITHIN_MM = 0.001;
  * is not enough: ten offcuts of 5 cm make no necklace.
  * @returns the cuts that found no piece, and the pieces that are left, the shortest first
  */
-export function cutFrom(stretches: readonly Stretch[], cuts: readonly Stretch[]): { missing: Stretch[]; left: Stretch[] } {
-  let left = stretches.filter((s) => s.count > 0 && s.mm > WITHIN_MM).map((s) => ({ ...s })).sort((a, b) => a.mm - b.mm);
+export function cutFrom(
+  stretches: readonly Stretch[],
+  cuts: readonly Stretch[],
+): { missing: Stretch[]; left: Stretch[] } {
+  let left = stretches
+    .filter((s) => s.count > 0 && s.mm > WITHIN_MM)
+    .map((s) => ({ ...s }))
+    .sort((a, b) => a.mm - b.mm);
   const missing: Stretch[] = [];
   for (const cut of [...cuts].sort((a, b) => b.mm - a.mm)) {
     let open = cut.count;
@@ -51,4 +57,5 @@ export function cutFrom(stretches: readonly Stretch[], cuts: readonly Stretch[])
 }
 
 /** How many pieces of one length can be cut from what is there: 0 where no single piece is long enough. */
-export const howManyOf = (stretches: readonly Stretch[], mm: number) => stretches.reduce((n, s) => n + s.count * Math.floor((s.mm + WITHIN_MM) / mm), 0);
+export const howManyOf = (stretches: readonly Stretch[], mm: number) =>
+  stretches.reduce((n, s) => n + s.count * Math.floor((s.mm + WITHIN_MM) / mm), 0);

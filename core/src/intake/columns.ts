@@ -1,4 +1,14 @@
-import { CAUTIONS, type ComponentInput, FINISHES, FORMS, MATERIALS, METALS, TRANSPARENCIES, COMPONENT_KINDS, BASE_UNITS } from "../contract/index.ts";
+import {
+  CAUTIONS,
+  type ComponentInput,
+  FINISHES,
+  FORMS,
+  MATERIALS,
+  METALS,
+  TRANSPARENCIES,
+  COMPONENT_KINDS,
+  BASE_UNITS,
+} from "../contract/index.ts";
 
 /** What a table can bring in. */
 export const INTAKES = ["components", "offers", "deliveries", "counts"] as const;
@@ -13,7 +23,11 @@ export interface IntakeColumn {
   oneOf?: readonly string[];
 }
 
-const col = (name: string, also: string[] = [], more: Partial<IntakeColumn> = {}): IntakeColumn => ({ name, also, ...more });
+const col = (name: string, also: string[] = [], more: Partial<IntakeColumn> = {}): IntakeColumn => ({
+  name,
+  also,
+  ...more,
+});
 const code = col("code", ["sku", "item", "item code", "ref", "reference", "part"], { required: true });
 const quantity = col("quantity", ["qty", "amount", "count", "counted", "number", "pieces"], { required: true });
 const place = col("place", ["location", "shelf", "bin", "drawer"]);
@@ -23,28 +37,78 @@ const piece = col("piece length", ["stretch", "stretch_mm", "length each", "spoo
 /** The columns of each table, in the order in which they are written out. */
 export const INTAKE_COLUMNS: Readonly<Record<Intake, readonly IntakeColumn[]>> = {
   components: [
-    code, col("name", ["description", "title"], { required: true }), col("kind", ["category"], { oneOf: COMPONENT_KINDS }), col("form", ["type", "shape"], { oneOf: FORMS }),
-    col("colour", ["color", "hex"]), col("finish", [], { oneOf: FINISHES }), col("transparency", [], { oneOf: TRANSPARENCIES }), col("material", [], { oneOf: MATERIALS }),
-    col("metal", [], { oneOf: METALS }), col("unit", ["base unit", "base_unit", "kept in"], { oneOf: BASE_UNITS }), col("size"), col("along mm", ["along", "along_mm", "length mm"]),
-    col("across mm", ["across", "across_mm", "width mm"]), col("hole mm", ["hole", "hole_mm"]), col("link mm", ["link", "link_mm"]), col("coil mm", ["coil_mm"]),
-    col("diameter mm", ["diameter", "diameter_mm", "gauge mm"]), col("pin mm", ["length_mm", "pin length"]), col("inner mm", ["inner_mm", "inside mm"]), col("break kg", ["break_kg", "strength"]),
-    col("holes"), col("per gram", ["per_gram", "pieces per gram"]), col("mass g", ["mass_g", "weight g", "weight"]), col("reorder at", ["reorder_at", "reorder point", "minimum stock"]),
-    col("cautions", ["warnings"], { oneOf: CAUTIONS }), col("notes", ["note", "remarks"]),
+    code,
+    col("name", ["description", "title"], { required: true }),
+    col("kind", ["category"], { oneOf: COMPONENT_KINDS }),
+    col("form", ["type", "shape"], { oneOf: FORMS }),
+    col("colour", ["color", "hex"]),
+    col("finish", [], { oneOf: FINISHES }),
+    col("transparency", [], { oneOf: TRANSPARENCIES }),
+    col("material", [], { oneOf: MATERIALS }),
+    col("metal", [], { oneOf: METALS }),
+    col("unit", ["base unit", "base_unit", "kept in"], { oneOf: BASE_UNITS }),
+    col("size"),
+    col("along mm", ["along", "along_mm", "length mm"]),
+    col("across mm", ["across", "across_mm", "width mm"]),
+    col("hole mm", ["hole", "hole_mm"]),
+    col("link mm", ["link", "link_mm"]),
+    col("coil mm", ["coil_mm"]),
+    col("diameter mm", ["diameter", "diameter_mm", "gauge mm"]),
+    col("pin mm", ["length_mm", "pin length"]),
+    col("inner mm", ["inner_mm", "inside mm"]),
+    col("break kg", ["break_kg", "strength"]),
+    col("holes"),
+    col("per gram", ["per_gram", "pieces per gram"]),
+    col("mass g", ["mass_g", "weight g", "weight"]),
+    col("reorder at", ["reorder_at", "reorder point", "minimum stock"]),
+    col("cautions", ["warnings"], { oneOf: CAUTIONS }),
+    col("notes", ["note", "remarks"]),
   ],
-  offers: [code, col("supplier", ["vendor"]), col("pack", ["pack name", "unit of sale"], { required: true }), col("pack holds", ["amount", "holds", "pack size", "quantity"], { required: true }), col("pack unit", ["unit"], { oneOf: [...BASE_UNITS, "ft", "m", "in"] }), col("price", ["cost", "pack price"], { required: true }), col("minimum", ["min order", "moq"]), col("lead days", ["lead_days", "lead time"])],
-  deliveries: [code, quantity, piece, col("cost", ["price", "line cost", "total"]), place, lot, col("note", ["notes", "remarks"])],
-  counts: [code, quantity, piece, col("plus minus", ["±", "+/-", "uncertainty"]), place, lot, col("note", ["notes", "remarks"])],
+  offers: [
+    code,
+    col("supplier", ["vendor"]),
+    col("pack", ["pack name", "unit of sale"], { required: true }),
+    col("pack holds", ["amount", "holds", "pack size", "quantity"], { required: true }),
+    col("pack unit", ["unit"], { oneOf: [...BASE_UNITS, "ft", "m", "in"] }),
+    col("price", ["cost", "pack price"], { required: true }),
+    col("minimum", ["min order", "moq"]),
+    col("lead days", ["lead_days", "lead time"]),
+  ],
+  deliveries: [
+    code,
+    quantity,
+    piece,
+    col("cost", ["price", "line cost", "total"]),
+    place,
+    lot,
+    col("note", ["notes", "remarks"]),
+  ],
+  counts: [
+    code,
+    quantity,
+    piece,
+    col("plus minus", ["±", "+/-", "uncertainty"]),
+    place,
+    lot,
+    col("note", ["notes", "remarks"]),
+  ],
 };
 
 /** Which of a file's headings is which column: by name or by what else it is called; each heading once. */
 export function guessMapping(kind: Intake, headings: readonly string[]): Record<string, string> {
-  const plain = (text: string) => text.trim().toLowerCase().replace(/[_\s]+/g, " ");
+  const plain = (text: string) =>
+    text
+      .trim()
+      .toLowerCase()
+      .replace(/[_\s]+/g, " ");
   const free = new Map(headings.map((h) => [plain(h), h]));
   const mapping: Record<string, string> = {};
   for (const names of [(c: IntakeColumn) => [c.name], (c: IntakeColumn) => c.also ?? []]) {
     for (const column of INTAKE_COLUMNS[kind]) {
       if (mapping[column.name] !== undefined) continue;
-      const found = names(column).map(plain).find((name) => free.has(name));
+      const found = names(column)
+        .map(plain)
+        .find((name) => free.has(name));
       if (found === undefined) continue;
       mapping[column.name] = free.get(found)!;
       free.delete(found);
@@ -54,10 +118,33 @@ export function guessMapping(kind: Intake, headings: readonly string[]): Record<
 }
 
 /** Which field of a component a column is, and how its text is read. */
-export const COMPONENT_FIELDS: Readonly<Record<string, [field: keyof ComponentInput, as: "text" | "number" | "length" | "list"]>> = {
-  code: ["code", "text"], name: ["name", "text"], kind: ["kind", "text"], form: ["form", "text"], colour: ["colour", "text"], finish: ["finish", "text"], transparency: ["transparency", "text"],
-  material: ["material", "text"], metal: ["metal", "text"], unit: ["baseUnit", "text"], size: ["size", "text"], "along mm": ["alongMm", "length"], "across mm": ["acrossMm", "length"],
-  "hole mm": ["holeMm", "length"], "link mm": ["linkMm", "length"], "coil mm": ["coilMm", "length"], "diameter mm": ["diameterMm", "length"], "pin mm": ["lengthMm", "length"],
-  "inner mm": ["innerMm", "length"], "break kg": ["breakKg", "number"], holes: ["holes", "number"], "per gram": ["perGram", "number"], "mass g": ["massG", "number"],
-  "reorder at": ["reorderAt", "number"], cautions: ["cautions", "list"], notes: ["notes", "text"],
+export const COMPONENT_FIELDS: Readonly<
+  Record<string, [field: keyof ComponentInput, as: "text" | "number" | "length" | "list"]>
+> = {
+  code: ["code", "text"],
+  name: ["name", "text"],
+  kind: ["kind", "text"],
+  form: ["form", "text"],
+  colour: ["colour", "text"],
+  finish: ["finish", "text"],
+  transparency: ["transparency", "text"],
+  material: ["material", "text"],
+  metal: ["metal", "text"],
+  unit: ["baseUnit", "text"],
+  size: ["size", "text"],
+  "along mm": ["alongMm", "length"],
+  "across mm": ["acrossMm", "length"],
+  "hole mm": ["holeMm", "length"],
+  "link mm": ["linkMm", "length"],
+  "coil mm": ["coilMm", "length"],
+  "diameter mm": ["diameterMm", "length"],
+  "pin mm": ["lengthMm", "length"],
+  "inner mm": ["innerMm", "length"],
+  "break kg": ["breakKg", "number"],
+  holes: ["holes", "number"],
+  "per gram": ["perGram", "number"],
+  "mass g": ["massG", "number"],
+  "reorder at": ["reorderAt", "number"],
+  cautions: ["cautions", "list"],
+  notes: ["notes", "text"],
 };

@@ -13,11 +13,23 @@ export interface IntakeKnown {
 }
 
 /** What a row comes to. `refused` rows have their faults and nothing else. */
-export type PlannedRow = { status: "refused"; faults: string[]; what: string } | ({ status: "new" | "changed" | "same"; what: string } & Planned);
+export type PlannedRow =
+  | { status: "refused"; faults: string[]; what: string }
+  | ({ status: "new" | "changed" | "same"; what: string } & Planned);
 export type Planned =
   | { kind: "components"; id: string | null; component: ComponentInput }
   | { kind: "offers"; id: string; offer: Offer }
-  | { kind: "deliveries" | "counts"; id: string; quantity: number; stretchMm: number | null; place: string | null; lot: string; note: string; cost: string | null; u: number };
+  | {
+      kind: "deliveries" | "counts";
+      id: string;
+      quantity: number;
+      stretchMm: number | null;
+      place: string | null;
+      lot: string;
+      note: string;
+      cost: string | null;
+      u: number;
+    };
 
 /**
  * Makes a reader of rows for one table: each row in turn comes to something new, something changed, nothing, or is
@@ -26,7 +38,12 @@ export type Planned =
 export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => PlannedRow {
   const byCode = new Map(known.components.map((c) => [c.code.toLowerCase(), c]));
   const seen = new Set<string>();
-  const placeOf = new Map(known.places.flatMap((p) => [[p.code.toLowerCase(), p.id], [p.name.toLowerCase(), p.id]]));
+  const placeOf = new Map(
+    known.places.flatMap((p) => [
+      [p.code.toLowerCase(), p.id],
+      [p.name.toLowerCase(), p.id],
+    ]),
+  );
   const supplierOf = new Map(known.suppliers.map((s) => [s.name.toLowerCase(), s.id]));
   const columns = INTAKE_COLUMNS[kind];
 
@@ -36,12 +53,22 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
       const text = raw[name]?.trim();
       if (text) row[name] = text;
     }
-    const faults = columns.filter((c) => c.required && row[c.name] === undefined && !(kind === "components" && c.name === "name" && byCode.has((row.code ?? "").toLowerCase()))).map((c) => `${c.name}: this is empty.`);
+    const faults = columns
+      .filter(
+        (c) =>
+          c.required &&
+          row[c.name] === undefined &&
+          !(kind === "components" && c.name === "name" && byCode.has((row.code ?? "").toLowerCase())),
+      )
+      .map((c) => `${c.name}: this is empty.`);
     for (const { name, oneOf } of columns) {
       const text = row[name];
       if (!oneOf || text === undefined) continue;
       const wrong = (name === "cautions" ? listOf(text) : [text]).filter((t) => !oneOf.includes(t.toLowerCase()));
-      if (wrong.length > 0) faults.push(`${name}: “${wrong[0]!.slice(0, 40)}” is none of ${oneOf.slice(0, 12).join(", ")}${oneOf.length > 12 ? " …" : ""}.`);
+      if (wrong.length > 0)
+        faults.push(
+          `${name}: “${wrong[0]!.slice(0, 40)}” is none of ${oneOf.slice(0, 12).join(", ")}${oneOf.length > 12 ? " …" : ""}.`,
+        );
     }
     const what = (row.code ?? "").slice(0, 40);
     if (faults.length > 0) return { status: "refused", faults, what };
@@ -54,11 +81,14 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
       seen.add(code);
       return componentRow(row, component, what);
     }
-    if (!component) return refused(`code: there is no component ${row.code!.slice(0, 40)}. Bring the components in first.`);
+    if (!component)
+      return refused(`code: there is no component ${row.code!.slice(0, 40)}. Bring the components in first.`);
     if (kind === "offers") {
       const offer = offerRow(row, component, supplierOf);
       if (Array.isArray(offer)) return refused(...offer);
-      const same = component.offers.find((o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null));
+      const same = component.offers.find(
+        (o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null),
+      );
       const status = !same ? "new" : JSON.stringify(Offer.parse(same)) === JSON.stringify(offer) ? "same" : "changed";
       return { status, what: `${what}: ${offer.pack}`, kind, id: component.id, offer };
     }
@@ -71,10 +101,15 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
     const linear = component.baseUnit === "mm";
     const quantity = numberOf(row.quantity!);
     const stretchMm = row["piece length"] === undefined ? null : readLength(row["piece length"], "mm");
-    if (quantity === null || quantity < 0 || (as === "deliveries" && quantity === 0)) faults.push(`quantity: “${row.quantity!.slice(0, 30)}” is no number of ${as === "counts" ? "0 or more" : "more than 0"}.`);
+    if (quantity === null || quantity < 0 || (as === "deliveries" && quantity === 0))
+      faults.push(
+        `quantity: “${row.quantity!.slice(0, 30)}” is no number of ${as === "counts" ? "0 or more" : "more than 0"}.`,
+      );
     else if (quantity > 1e9) faults.push("quantity: at most 1,000,000,000.");
-    else if (component.baseUnit !== "g" && !Number.isInteger(quantity)) faults.push("quantity: this is kept in pieces; write a whole number.");
-    if (linear && !(stretchMm! > 0)) faults.push("piece length: this is kept by length; say how long each piece is, such as 30ft.");
+    else if (component.baseUnit !== "g" && !Number.isInteger(quantity))
+      faults.push("quantity: this is kept in pieces; write a whole number.");
+    if (linear && !(stretchMm! > 0))
+      faults.push("piece length: this is kept by length; say how long each piece is, such as 30ft.");
     if (!linear && stretchMm !== null) faults.push("piece length: this is not kept by length.");
     const place = row.place === undefined ? null : (placeOf.get(row.place.toLowerCase()) ?? undefined);
     if (place === undefined) faults.push(`place: there is no place “${row.place!.slice(0, 30)}”.`);
@@ -85,7 +120,19 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
     if ((row.lot ?? "").length > 40) faults.push("lot: at most 40 characters.");
     if ((row.note ?? "").length > 500) faults.push("note: at most 500 characters.");
     if (faults.length > 0) return { status: "refused", faults, what };
-    return { status: "new", what, kind: as, id: component.id, quantity: quantity!, stretchMm, place: place ?? null, lot: row.lot ?? "", note: row.note ?? "", cost: cost ?? null, u: plusMinus! / 1.96 };
+    return {
+      status: "new",
+      what,
+      kind: as,
+      id: component.id,
+      quantity: quantity!,
+      stretchMm,
+      place: place ?? null,
+      lot: row.lot ?? "",
+      note: row.note ?? "",
+      cost: cost ?? null,
+      u: plusMinus! / 1.96,
+    };
   }
 }
 
@@ -95,52 +142,121 @@ function componentRow(row: Record<string, string>, before: Component | undefined
   for (const [name, text] of Object.entries(row)) {
     const [field, as] = COMPONENT_FIELDS[name]!;
     const oneOf = INTAKE_COLUMNS.components.find((c) => c.name === name)?.oneOf;
-    said[field] = as === "number" ? (numberOf(text) ?? NaN) : as === "length" ? (readLength(text, "mm") ?? NaN) : as === "list" ? listOf(text).map((t) => t.toLowerCase()) : oneOf ? text.toLowerCase() : text;
+    said[field] =
+      as === "number"
+        ? (numberOf(text) ?? NaN)
+        : as === "length"
+          ? (readLength(text, "mm") ?? NaN)
+          : as === "list"
+            ? listOf(text).map((t) => t.toLowerCase())
+            : oneOf
+              ? text.toLowerCase()
+              : text;
   }
   const base = before ? inputOf(before) : {};
   const merged = { ...base, ...said };
   const form = (FORMS as readonly unknown[]).includes(merged.form) ? (merged.form as Form) : null;
-  const filled = before || !form ? merged : { ...merged, ...filledIn(merged as Partial<ComponentInput>, form, (merged.size as string | undefined) ?? null) };
-  const found = ComponentInput.safeParse({ colour: "#8a8f94", finish: "opaque", kind: "bead", baseUnit: "piece", ...filled });
+  const filled =
+    before || !form
+      ? merged
+      : {
+          ...merged,
+          ...filledIn(merged as Partial<ComponentInput>, form, (merged.size as string | undefined) ?? null),
+        };
+  const found = ComponentInput.safeParse({
+    colour: "#8a8f94",
+    finish: "opaque",
+    kind: "bead",
+    baseUnit: "piece",
+    ...filled,
+  });
   if (!found.success) {
     const names = new Map(Object.entries(COMPONENT_FIELDS).map(([name, [field]]) => [field as string, name]));
-    return { status: "refused", what, faults: found.error.issues.slice(0, 5).map((i) => `${names.get(String(i.path[0])) ?? i.path.join(" ")}: ${/invalid input/i.test(i.message) ? "this is no number." : i.message}`) };
+    return {
+      status: "refused",
+      what,
+      faults: found.error.issues
+        .slice(0, 5)
+        .map(
+          (i) =>
+            `${names.get(String(i.path[0])) ?? i.path.join(" ")}: ${/invalid input/i.test(i.message) ? "this is no number." : i.message}`,
+        ),
+    };
   }
-  if (before?.moved && before.baseUnit !== found.data.baseUnit) return { status: "refused", what, faults: [`unit: stock has moved in ${before.baseUnit}, so the unit is fixed.`] };
-  const status = !before ? "new" : JSON.stringify(ComponentInput.parse(base)) === JSON.stringify(found.data) ? "same" : "changed";
-  return { status, what: `${what}: ${found.data.name}`, kind: "components", id: before?.id ?? null, component: found.data };
+  if (before?.moved && before.baseUnit !== found.data.baseUnit)
+    return { status: "refused", what, faults: [`unit: stock has moved in ${before.baseUnit}, so the unit is fixed.`] };
+  const status = !before
+    ? "new"
+    : JSON.stringify(ComponentInput.parse(base)) === JSON.stringify(found.data)
+      ? "same"
+      : "changed";
+  return {
+    status,
+    what: `${what}: ${found.data.name}`,
+    kind: "components",
+    id: before?.id ?? null,
+    component: found.data,
+  };
 }
 
 const FIELDS = Object.keys(ComponentInput.shape) as (keyof ComponentInput)[];
-const inputOf = (c: Component) => Object.fromEntries(FIELDS.filter((f) => c[f] !== undefined).map((f) => [f, c[f]])) as ComponentInput;
+const inputOf = (c: Component) =>
+  Object.fromEntries(FIELDS.filter((f) => c[f] !== undefined).map((f) => [f, c[f]])) as ComponentInput;
 
 const TO_MM: Record<string, number> = { ft: 304.8, m: 1000, in: 25.4 };
 
-function offerRow(row: Record<string, string>, component: Component, suppliers: ReadonlyMap<string, string>): Offer | string[] {
+function offerRow(
+  row: Record<string, string>,
+  component: Component,
+  suppliers: ReadonlyMap<string, string>,
+): Offer | string[] {
   const faults: string[] = [];
   const supplier = row.supplier === undefined ? null : suppliers.get(row.supplier.toLowerCase());
-  if (supplier === undefined) faults.push(`supplier: there is no supplier “${row.supplier!.slice(0, 40)}”. Add it in the workshop first.`);
+  if (supplier === undefined)
+    faults.push(`supplier: there is no supplier “${row.supplier!.slice(0, 40)}”. Add it in the workshop first.`);
   const unit = (row["pack unit"] ?? component.baseUnit).toLowerCase();
   const amount = numberOf(row["pack holds"]!) ?? NaN;
   const price = moneyOf(row.price!);
   const found = Offer.safeParse({
-    supplier: supplier ?? null, pack: row.pack, amount: amount * (TO_MM[unit] ?? 1), unit: unit in TO_MM ? "mm" : unit, price: price ?? "", steps: [],
-    minimum: row.minimum === undefined ? 1 : (numberOf(row.minimum) ?? NaN), leadDays: row["lead days"] === undefined ? null : (numberOf(row["lead days"]) ?? NaN),
+    supplier: supplier ?? null,
+    pack: row.pack,
+    amount: amount * (TO_MM[unit] ?? 1),
+    unit: unit in TO_MM ? "mm" : unit,
+    price: price ?? "",
+    steps: [],
+    minimum: row.minimum === undefined ? 1 : (numberOf(row.minimum) ?? NaN),
+    leadDays: row["lead days"] === undefined ? null : (numberOf(row["lead days"]) ?? NaN),
   });
   const called: Record<string, string> = { amount: "pack holds", unit: "pack unit", leadDays: "lead days" };
-  if (!found.success) faults.push(...found.error.issues.map((i) => `${called[String(i.path[0])] ?? String(i.path[0])}: ${/invalid input/i.test(i.message) ? "this is no number." : i.message}`));
+  if (!found.success)
+    faults.push(
+      ...found.error.issues.map(
+        (i) =>
+          `${called[String(i.path[0])] ?? String(i.path[0])}: ${/invalid input/i.test(i.message) ? "this is no number." : i.message}`,
+      ),
+    );
   return faults.length > 0 || !found.success ? faults : found.data;
 }
 
 /** `1,240.5` and `1240,5` alike; null for what is no number. */
 function numberOf(text: string): number | null {
-  const plain = text.replace(/[\s ]/g, "").replace(/,(?=\d{3}(\D|$))/g, "").replace(",", ".");
+  const plain = text
+    .replace(/[\s ]/g, "")
+    .replace(/,(?=\d{3}(\D|$))/g, "")
+    .replace(",", ".");
   return /^[+-]?\d+(\.\d+)?$/.test(plain) ? Number(plain) : null;
 }
 
 function moneyOf(text: string): string | undefined {
-  const plain = text.replace(/[^\d.,-]/g, "").replace(/,(?=\d{3}(\D|$))/g, "").replace(",", ".");
+  const plain = text
+    .replace(/[^\d.,-]/g, "")
+    .replace(/,(?=\d{3}(\D|$))/g, "")
+    .replace(",", ".");
   return /^\d{1,9}(\.\d{1,4})?$/.test(plain) ? plain : undefined;
 }
 
-const listOf = (text: string) => text.split(/[;|]/).map((t) => t.trim()).filter(Boolean);
+const listOf = (text: string) =>
+  text
+    .split(/[;|]/)
+    .map((t) => t.trim())
+    .filter(Boolean);

@@ -66,8 +66,15 @@ const MAX_STEPS = 50_000;
  * Lays a part's beads out to scale along its strand: fringes, loops and what hangs below it, strands of an `each`
  * side by side, sub-assemblies in their places. What stands off the strand is schematic.
  */
-export function layOut(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most = MAX_MARKS, how: Laying = {}): Picture {
-  const picture = how.ring && closesToRing(part) ? layRing(counting, part, looks, most) : layStrip(counting, part, looks, most);
+export function layOut(
+  counting: Counting,
+  part: StrungPartOf,
+  looks: ReadonlyMap<string, Appearance>,
+  most = MAX_MARKS,
+  how: Laying = {},
+): Picture {
+  const picture =
+    how.ring && closesToRing(part) ? layRing(counting, part, looks, most) : layStrip(counting, part, looks, most);
   if (how.braid) braid(picture, part.part.strands ?? 1);
   if (how.pair) pair(picture);
   return picture;
@@ -83,7 +90,12 @@ export interface Laying {
   pair?: boolean;
 }
 
-function layStrip(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most: number): Picture {
+function layStrip(
+  counting: Counting,
+  part: StrungPartOf,
+  looks: ReadonlyMap<string, Appearance>,
+  most: number,
+): Picture {
   const layout = new Layout(counting, looks, most);
   const strands = part.part.strands ?? 1;
   layout.across = laneGap(part.whole, looks);
@@ -99,7 +111,8 @@ function layStrip(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<str
   picture.strandMm = end;
   picture.path = picture.marks.map(({ x, y }) => ({ x, y }));
   for (const mark of picture.marks) layout.include(mark);
-  for (const link of picture.links) layout.stretch(link.x - link.lengthMm / 2, link.y - 2, link.x + link.lengthMm / 2, link.y + 2);
+  for (const link of picture.links)
+    layout.stretch(link.x - link.lengthMm / 2, link.y - 2, link.x + link.lengthMm / 2, link.y + 2);
   layout.stretch(0, 0, end, 0);
   layCoils(layout, part);
   return picture;
@@ -172,7 +185,18 @@ interface Spot {
 
 export class Layout {
   readonly picture: Picture = {
-    marks: [], links: [], coils: [], threads: [], form: "strip", path: [], strandMm: 0, left: 0, right: 0, top: 0, bottom: 0, leftOut: 0,
+    marks: [],
+    links: [],
+    coils: [],
+    threads: [],
+    form: "strip",
+    path: [],
+    strandMm: 0,
+    left: 0,
+    right: 0,
+    top: 0,
+    bottom: 0,
+    leftOut: 0,
   };
   across = 2;
   lanes = 1;
@@ -249,7 +273,14 @@ export class Layout {
   }
 
   /** One bead, or one sub-assembly in its slot of `slotMm`. */
-  private one(key: string, role: Role | undefined, at: { from: number; to: number }, spot: Spot, slotMm: number, nth: number) {
+  private one(
+    key: string,
+    role: Role | undefined,
+    at: { from: number; to: number },
+    spot: Spot,
+    slotMm: number,
+    nth: number,
+  ) {
     this.steps++;
     if (role?.type === "sub") {
       const inner = this.counting.parts.find((p) => p.part === role.part);
@@ -261,7 +292,18 @@ export class Layout {
       return;
     }
     const middle = forward(spot, slotMm / 2);
-    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: middle.x, y: middle.y, turn: spot.turn, part: spot.part, from: at.from, to: at.to, nth, lane: spot.lane });
+    this.picture.marks.push({
+      key,
+      drawn: this.drawn(key, role),
+      x: middle.x,
+      y: middle.y,
+      turn: spot.turn,
+      part: spot.part,
+      from: at.from,
+      to: at.to,
+      nth,
+      lane: spot.lane,
+    });
   }
 
   /** Which member stands for the next bead of a mix: the one furthest behind its share. */
@@ -331,7 +373,17 @@ export class Layout {
     }
     const look = this.looks.get(this.drawn(key, role));
     const tall = look?.acrossMm ?? 4;
-    this.picture.marks.push({ key, drawn: this.drawn(key, role), x: from.x, y: from.y + tall / 2 + 0.5, turn: 0, part: spot.part, ...at, nth: 0, lane: null });
+    this.picture.marks.push({
+      key,
+      drawn: this.drawn(key, role),
+      x: from.x,
+      y: from.y + tall / 2 + 0.5,
+      turn: 0,
+      part: spot.part,
+      ...at,
+      nth: 0,
+      lane: null,
+    });
     this.reached(spot, from, tall + 1);
   }
 
@@ -401,7 +453,15 @@ export class Layout {
 }
 
 // Written out, as this is done for every bead and a spread here took half the time of the whole picture.
-const shifted = ({ x, y, turn, part, back, depth, lane }: Spot, dx: number, dy: number): Spot => ({ x: x + dx, y: y + dy, turn, part, back, depth, lane });
+const shifted = ({ x, y, turn, part, back, depth, lane }: Spot, dx: number, dy: number): Spot => ({
+  x: x + dx,
+  y: y + dy,
+  turn,
+  part,
+  back,
+  depth,
+  lane,
+});
 const forward = (spot: Spot, mm: number) => (spot.turn === 90 ? shifted(spot, 0, mm) : shifted(spot, mm, 0));
 const sideways = (spot: Spot, mm: number) => (spot.turn === 90 ? shifted(spot, mm, 0) : shifted(spot, 0, mm));
 

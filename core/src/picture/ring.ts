@@ -2,8 +2,14 @@ import type { Counting, Strung, StrungPartOf } from "../count/index.ts";
 import type { Appearance } from "./appearance.ts";
 import { Layout, type Mark, type Picture } from "./layout.ts";
 
-/** One thing that a row does, in its order: picks up a bead, passes through one again, or does something off the strand. */
-type Event = { type: "bead"; mark: Omit<Mark, "x" | "y" | "turn">; alongMm: number } | { type: "pass"; key: string } | { type: "off"; node: Strung };
+/**
+ * One thing that a row does, in its order: picks up a bead, passes through one again, or does something off the
+ * strand.
+ */
+type Event =
+  | { type: "bead"; mark: Omit<Mark, "x" | "y" | "turn">; alongMm: number }
+  | { type: "pass"; key: string }
+  | { type: "off"; node: Strung };
 
 const MAX_EVENTS = 20_000;
 
@@ -12,11 +18,29 @@ function eventsOf(node: Strung, part: string, into: Event[], passing = false, ba
   switch (node.type) {
     case "bead":
       for (let i = 0; i < node.n && into.length <= MAX_EVENTS; i++) {
-        into.push(passing ? { type: "pass", key: node.key } : { type: "bead", alongMm: node.alongMm, mark: { key: node.key, drawn: node.key, part, from: node.at.from, to: node.at.to, nth: back ? node.n - 1 - i : i, lane: null } });
+        into.push(
+          passing
+            ? { type: "pass", key: node.key }
+            : {
+                type: "bead",
+                alongMm: node.alongMm,
+                mark: {
+                  key: node.key,
+                  drawn: node.key,
+                  part,
+                  from: node.at.from,
+                  to: node.at.to,
+                  nth: back ? node.n - 1 - i : i,
+                  lane: null,
+                },
+              },
+        );
       }
       return;
     case "series":
-      return (back ? [...node.items].reverse() : node.items).forEach((item) => eventsOf(item, part, into, passing, back));
+      return (back ? [...node.items].reverse() : node.items).forEach((item) =>
+        eventsOf(item, part, into, passing, back),
+      );
     case "times":
       for (let i = 0; i < node.n && into.length <= MAX_EVENTS; i++) {
         if (i > 0 && node.between) eventsOf(node.between, part, into, passing, back);
@@ -46,8 +70,9 @@ function eventsOf(node: Strung, part: string, into: Event[], passing = false, ba
 }
 
 /**
- * Whether a part's first row closes to a ring: a later row passes through its beads, and either picks up more on the way
- * (a round on it) or only goes through its first beads again (closing it). A schematic reading: rows don't say so in words.
+ * Whether a part's first row closes to a ring: a later row passes through its beads, and either picks up more on the
+ * way (a round on it) or only goes through its first beads again (closing it). A schematic reading: rows don't say so
+ * in words.
  */
 export function closesToRing(part: StrungPartOf): boolean {
   const [first, ...later] = part.rows;
@@ -63,13 +88,17 @@ export function closesToRing(part: StrungPartOf): boolean {
     const passes = events.filter((e) => e.type === "pass");
     // A pass through a bead that the row itself picks up goes back along the row, not round to the first.
     const own = new Set(events.flatMap((e) => (e.type === "bead" ? [e.mark.key] : [])));
-    return passes.some((p) => keys.has(p.key) && !own.has(p.key)) && (events.length > passes.length || passes[0]!.key === beads[0]!.mark.key);
+    return (
+      passes.some((p) => keys.has(p.key) && !own.has(p.key)) &&
+      (events.length > passes.length || passes[0]!.key === beads[0]!.mark.key)
+    );
   });
 }
 
 /**
- * Radius of the circle on which beads of these lengths lie, hole to hole, as chords: the r for which 2·asin(aᵢ ÷ 2r) add
- * up to a full turn. For n beads of length a that is a ÷ (2·sin(π ÷ n)), a little less than n·a ÷ 2π (plane geometry).
+ * Radius of the circle on which beads of these lengths lie, hole to hole, as chords: the r for which 2·asin(aᵢ ÷ 2r)
+ * add up to a full turn. For n beads of length a that is a ÷ (2·sin(π ÷ n)), a little less than n·a ÷ 2π (plane
+ * geometry).
  */
 export function ringRadius(lengths: readonly number[]): number {
   const sum = lengths.reduce((a, b) => a + b, 0);
@@ -94,7 +123,12 @@ interface Placed {
 }
 
 /** The first row closed to a ring, later rows in their places around it as far as the passes tell: a schematic. */
-export function layRing(counting: Counting, part: StrungPartOf, looks: ReadonlyMap<string, Appearance>, most: number): Picture {
+export function layRing(
+  counting: Counting,
+  part: StrungPartOf,
+  looks: ReadonlyMap<string, Appearance>,
+  most: number,
+): Picture {
   const layout = new Layout(counting, looks, most);
   const { picture } = layout;
   picture.form = "ring";
@@ -110,7 +144,18 @@ export function layRing(counting: Counting, part: StrungPartOf, looks: ReadonlyM
     const spot = at(angle, r);
     // Written out: a spread here took most of the time of a large ring.
     const { key, part: of, from, to, nth } = event.mark;
-    picture.marks.push({ key, drawn: layout.drawn(key, counting.roles.get(key)), x: spot.x, y: spot.y, turn, part: of, from, to, nth, lane: null });
+    picture.marks.push({
+      key,
+      drawn: layout.drawn(key, counting.roles.get(key)),
+      x: spot.x,
+      y: spot.y,
+      turn,
+      part: of,
+      from,
+      to,
+      nth,
+      lane: null,
+    });
     picture.path.push(spot);
     rail.push({ key: event.mark.key, angle, radius: r });
   };
@@ -145,7 +190,12 @@ export function layRing(counting: Counting, part: StrungPartOf, looks: ReadonlyM
         const share = (along + p.alongMm / 2) / Math.max(long, 0.1);
         along += p.alongMm;
         const lean = (Math.cos(Math.PI * share) * bow * Math.PI) / Math.max(long, 1);
-        put(p, start.angle + span * share, outer + lift + bow * Math.sin(Math.PI * share), ((start.angle + span * share) * 180) / Math.PI - (Math.atan(lean) * 180) / Math.PI);
+        put(
+          p,
+          start.angle + span * share,
+          outer + lift + bow * Math.sin(Math.PI * share),
+          ((start.angle + span * share) * 180) / Math.PI - (Math.atan(lean) * 180) / Math.PI,
+        );
       }
       pending = [];
     };
@@ -159,7 +209,15 @@ export function layRing(counting: Counting, part: StrungPartOf, looks: ReadonlyM
         start = next;
       } else {
         const spot = at(start.angle, start.radius);
-        layout.place(event.node, { x: spot.x, y: spot.y + 2, turn: 0, part: part.part.id, back: false, depth: 0, lane: null });
+        layout.place(event.node, {
+          x: spot.x,
+          y: spot.y + 2,
+          turn: 0,
+          part: part.part.id,
+          back: false,
+          depth: 0,
+          lane: null,
+        });
       }
     }
     // Beads after the last pass stand out from where the thread is.
@@ -182,7 +240,8 @@ function nextOf(rail: readonly Placed[], key: string, angle: number): Placed | n
     if (bead.key !== key) continue;
     let a = bead.angle % (2 * Math.PI);
     while (a <= angle + 1e-6) a += 2 * Math.PI;
-    if (!best || a < best.angle - 1e-6 || (a < best.angle + 1e-6 && bead.radius > best.radius)) best = { key, angle: a, radius: bead.radius };
+    if (!best || a < best.angle - 1e-6 || (a < best.angle + 1e-6 && bead.radius > best.radius))
+      best = { key, angle: a, radius: bead.radius };
   }
   return best;
 }

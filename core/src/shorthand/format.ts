@@ -10,7 +10,11 @@ export function formatPattern(text: string): string {
   if (pattern.problems.length > 0) return text;
   const lines: string[] = [];
   const notes = [...pattern.comments];
-  const notesBefore = (end: number) => notes.splice(0, notes.findIndex((n) => n.from >= end) === -1 ? notes.length : notes.findIndex((n) => n.from >= end));
+  const notesBefore = (end: number) =>
+    notes.splice(
+      0,
+      notes.findIndex((n) => n.from >= end) === -1 ? notes.length : notes.findIndex((n) => n.from >= end),
+    );
   for (const row of pattern.rows) {
     for (const note of notesBefore(row.from)) lines.push(note.text);
     const lineEnd = text.indexOf("\n", row.to);
@@ -34,12 +38,17 @@ function write(step: Step, text: string): string {
     case "group":
       return group(step, text);
     case "pass":
-      return step.step.type === "pick" ? `>${pick(step.step)}` : `>${group(step.step, text)}${step.times === 1 ? "" : ` x${step.times}`}`;
+      return step.step.type === "pick"
+        ? `>${pick(step.step)}`
+        : `>${group(step.step, text)}${step.times === 1 ? "" : ` x${step.times}`}`;
     case "repeat":
       return `${write(step.step, text)} x${step.times.n}${between(step.between, text)}`;
     case "fit": {
       const to = step.toMm === null ? "length" : lengthIn(step, text, /\bto\s+/);
-      const fill = step.fill === null ? "" : ` fill ${step.fill.keys.length === 1 ? step.fill.keys[0]!.key : `(${step.fill.keys.map((k) => k.key).join(" ")})`}`;
+      const fill =
+        step.fill === null
+          ? ""
+          : ` fill ${step.fill.keys.length === 1 ? step.fill.keys[0]!.key : `(${step.fill.keys.map((k) => k.key).join(" ")})`}`;
       return `${step.group ? group(step.group, text) : "skip"} to ${to}${between(step.between, text)}${fill}`;
     }
     case "mirror":

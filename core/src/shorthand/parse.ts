@@ -122,7 +122,10 @@ class Reader {
       this.problem(at, `This bracket is never closed. Add “${closing}” where it ends.`);
     }
     for (const at of this.scan.stray) {
-      this.problem(at, `“${this.text.slice(at.from, at.to)}” closes nothing. Take it out, or open a bracket before it.`);
+      this.problem(
+        at,
+        `“${this.text.slice(at.from, at.to)}” closes nothing. Take it out, or open a bracket before it.`,
+      );
     }
     const rows: Row[] = [];
     for (const node of children(top)) {
@@ -130,7 +133,12 @@ class Reader {
       else if (node.type.isError) this.unreadable(node, "Pattern");
     }
     this.problems.sort((a, b) => a.from - b.from);
-    return { text: this.text, rows, comments: this.scan.comments.map((c) => ({ from: c.from, to: c.to, text: this.of(c).trimEnd() })), problems: this.problems };
+    return {
+      text: this.text,
+      rows,
+      comments: this.scan.comments.map((c) => ({ from: c.from, to: c.to, text: this.of(c).trimEnd() })),
+      problems: this.problems,
+    };
   }
 
   private row(node: SyntaxNode): Row {
@@ -188,7 +196,12 @@ class Reader {
         this.errorsIn(node);
         const around = node.getChild("Around");
         if (around) this.errorsIn(around);
-        return { type: "mirror", step: this.group(node.getChild("Group")!), around: around && this.pickIn(around), ...at };
+        return {
+          type: "mirror",
+          step: this.group(node.getChild("Group")!),
+          around: around && this.pickIn(around),
+          ...at,
+        };
       }
       case "Each":
         this.errorsIn(node);
@@ -197,7 +210,12 @@ class Reader {
         this.errorsIn(node);
         const [down, turn] = [node.getChild("Down"), node.getChild("Turn")];
         const none = { steps: [], ...at };
-        return { type: "fringe", down: down ? this.sequence(down) : none, turn: turn ? this.sequence(turn) : none, ...at };
+        return {
+          type: "fringe",
+          down: down ? this.sequence(down) : none,
+          turn: turn ? this.sequence(turn) : none,
+          ...at,
+        };
       }
       case "Loop": {
         this.errorsIn(node);
@@ -330,7 +348,10 @@ class Reader {
     } else if (/^[0-9.,/ -]+/.test(said)) {
       this.problem(node, `“${clip(said)}” is not part of the shorthand here. Write 3A for three of A.`);
     } else {
-      this.problem(node, `“${clip(said)}” is not part of the shorthand. Take it out, or put # before it to make it a note.`);
+      this.problem(
+        node,
+        `“${clip(said)}” is not part of the shorthand. Take it out, or put # before it to make it a note.`,
+      );
     }
   }
 

@@ -29,7 +29,7 @@ export type FitStep = {
   /** Millimetres to reach; null where the part's own target length is meant. */
   toMm: number | null;
   between: GroupStep | null;
-  fill: { keys: ({ key: string } & Span)[] } & Span | null;
+  fill: ({ keys: ({ key: string } & Span)[] } & Span) | null;
 } & Span;
 
 export interface Sequence extends Span {
@@ -58,7 +58,19 @@ export interface Pattern {
 
 /** Reserved words of the shorthand: none of them can be a key. */
 export const RESERVED = [
-  "to", "length", "fill", "between", "mirror", "around", "each", "hang", "skip", "space", "loop", "fringe", "size",
+  "to",
+  "length",
+  "fill",
+  "between",
+  "mirror",
+  "around",
+  "each",
+  "hang",
+  "skip",
+  "space",
+  "loop",
+  "fringe",
+  "size",
 ] as const;
 
 const KEY = /^\p{L}[\p{L}0-9_]*$/u;

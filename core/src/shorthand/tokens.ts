@@ -122,7 +122,8 @@ export const words = new ExternalTokenizer(
     // Nearly every key is a few Latin letters: read no further than it goes, so that the rest can be reused.
     let length = 0;
     let code = input.next;
-    while (length < MAX_WORD && (isLatin(code) || (length > 0 && (isDigit(code) || code === 95)))) code = input.peek(++length);
+    while (length < MAX_WORD && (isLatin(code) || (length > 0 && (isDigit(code) || code === 95))))
+      code = input.peek(++length);
     if (code > 127) length = WORD.exec(ahead(input, MAX_WORD))?.[0].length ?? 0;
     if (length > 0) input.acceptToken(word, length);
   },

@@ -1,4 +1,17 @@
-/** The stock ledger's arithmetic: what a move does to balances and values, and sharing what a delivery costs beside its goods. */
+/**
+ * The stock ledger's arithmetic: what a move does to balances and values, and sharing what a delivery costs beside
+ * its goods.
+ */
 export { shareCharge } from "./landed.ts";
 export { movesOf } from "./moves.ts";
-export { post, spotKey, unitValue, type Held, type Move, type Moved, type Spot, type StockFault, type Total } from "./post.ts";
+export {
+  post,
+  spotKey,
+  unitValue,
+  type Held,
+  type Move,
+  type Moved,
+  type Spot,
+  type StockFault,
+  type Total,
+} from "./post.ts";

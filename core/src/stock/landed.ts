@@ -13,7 +13,9 @@ export function shareCharge(charge: string, weights: readonly number[]): string[
   const parts = weights.map((w) => (sum > 0 ? cents.times(w).div(sum) : cents.div(weights.length)));
   const whole = parts.map((p) => p.round(0, 0));
   let left = Number(cents.minus(whole.reduce((a, b) => a.plus(b), new Big(0))));
-  const order = parts.map((p, i) => ({ i, rest: Number(p.minus(whole[i]!)) })).sort((a, b) => b.rest - a.rest || a.i - b.i);
+  const order = parts
+    .map((p, i) => ({ i, rest: Number(p.minus(whole[i]!)) }))
+    .sort((a, b) => b.rest - a.rest || a.i - b.i);
   for (const { i } of order) {
     if (left <= 0) break;
     whole[i] = whole[i]!.plus(1);

@@ -10,9 +10,19 @@ type Entry = z.output<typeof StockEntryContract>;
  * @param place where it happens when the entry names no place
  * @returns the moves in order, or why there can be none
  */
-export function movesOf(component: { id: string; name: string; baseUnit: BaseUnit }, entry: Entry, held: ReadonlyMap<string, Held>, place: string): { moves: Move[] } | { fault: string; pointer: string } {
+export function movesOf(
+  component: { id: string; name: string; baseUnit: BaseUnit },
+  entry: Entry,
+  held: ReadonlyMap<string, Held>,
+  place: string,
+): { moves: Move[] } | { fault: string; pointer: string } {
   const linear = component.baseUnit === "mm";
-  const at: Spot = { component: component.id, place: entry.place ?? place, lot: entry.lot, stretchMm: linear ? (entry.stretchMm ?? 0) : 0 };
+  const at: Spot = {
+    component: component.id,
+    place: entry.place ?? place,
+    lot: entry.lot,
+    stretchMm: linear ? (entry.stretchMm ?? 0) : 0,
+  };
   if (entry.kind === "cut") return cutMoves(component, entry, at, held);
   // A length without pieces is one piece of that length.
   const { quantity } = entry;
@@ -25,43 +35,82 @@ export function movesOf(component: { id: string; name: string; baseUnit: BaseUni
       return { moves: [{ ...at, counted: quantity, u: entry.u, entered: entry.entered }] };
     case "moved":
     case "held back":
-      return { moves: [{ ...spot, quantity: -n }, { ...spot, place: entry.to, quantity: n }] };
+      return {
+        moves: [
+          { ...spot, quantity: -n },
+          { ...spot, place: entry.to, quantity: n },
+        ],
+      };
     case "made": {
       const taken: Move[] = [];
       for (const { component: from, quantity: wanted } of entry.from) {
         const found = takeFrom(held, from, wanted);
-        if (!found) return { fault: "Not enough of what it is made of is in the jars.", pointer: `/from/${entry.from.findIndex((f) => f.component === from)}/quantity` };
+        if (!found)
+          return {
+            fault: "Not enough of what it is made of is in the jars.",
+            pointer: `/from/${entry.from.findIndex((f) => f.component === from)}/quantity`,
+          };
         taken.push(...found);
       }
       return { moves: [...taken, { ...spot, quantity: n, madeOfBefore: true }] };
     }
     default: {
-      if (REASONS[entry.kind].way === "in") return { moves: [{ ...spot, quantity: n, cost: entry.cost ?? null, u: entry.u ?? 0 }] };
+      if (REASONS[entry.kind].way === "in")
+        return { moves: [{ ...spot, quantity: n, cost: entry.cost ?? null, u: entry.u ?? 0 }] };
       const before = held.get(spotKey(spot));
-      const first: Move[] = entry.countFirst && (before?.quantity ?? 0) < n ? [{ ...spot, counted: n, u: 0, entered: "counted with what was used" }] : [];
+      const first: Move[] =
+        entry.countFirst && (before?.quantity ?? 0) < n
+          ? [{ ...spot, counted: n, u: 0, entered: "counted with what was used" }]
+          : [];
       return { moves: [...first, { ...spot, quantity: -n }] };
     }
   }
 }
 
 /** Cuts from the pieces of a place and lot, the shortest that will do first, or from one length where that is named. */
-function cutMoves(component: { name: string; baseUnit: BaseUnit }, entry: Extract<Entry, { kind: "cut" }>, at: Spot, held: ReadonlyMap<string, Held>): { moves: Move[] } | { fault: string; pointer: string } {
-  if (component.baseUnit !== "mm") return { fault: `${component.name} is not kept by length, so nothing can be cut of it.`, pointer: "/cutMm" };
-  const here = [...held.values()].filter((h) => h.component === at.component && h.place === at.place && h.lot === at.lot && (at.stretchMm === 0 || h.stretchMm === at.stretchMm));
-  const { missing, left } = cutFrom(here.map((h) => ({ mm: h.stretchMm, count: h.quantity })), [{ mm: entry.cutMm, count: entry.count }]);
-  if (missing.length > 0) return { fault: `No piece there is long enough for ${missing[0]!.count === entry.count ? "it" : `the last ${missing[0]!.count}`}. Join none: take another spool, or fewer.`, pointer: "/cutMm" };
+function cutMoves(
+  component: { name: string; baseUnit: BaseUnit },
+  entry: Extract<Entry, { kind: "cut" }>,
+  at: Spot,
+  held: ReadonlyMap<string, Held>,
+): { moves: Move[] } | { fault: string; pointer: string } {
+  if (component.baseUnit !== "mm")
+    return { fault: `${component.name} is not kept by length, so nothing can be cut of it.`, pointer: "/cutMm" };
+  const here = [...held.values()].filter(
+    (h) =>
+      h.component === at.component &&
+      h.place === at.place &&
+      h.lot === at.lot &&
+      (at.stretchMm === 0 || h.stretchMm === at.stretchMm),
+  );
+  const { missing, left } = cutFrom(
+    here.map((h) => ({ mm: h.stretchMm, count: h.quantity })),
+    [{ mm: entry.cutMm, count: entry.count }],
+  );
+  if (missing.length > 0)
+    return {
+      fault: `No piece there is long enough for ${missing[0]!.count === entry.count ? "it" : `the last ${missing[0]!.count}`}. Join none: take another spool, or fewer.`,
+      pointer: "/cutMm",
+    };
   const round = (mm: number) => Math.round(mm * 1000) / 1000;
   const change = new Map<number, number>();
   for (const h of here) change.set(round(h.stretchMm), -h.quantity);
   for (const l of left) change.set(round(l.mm), (change.get(round(l.mm)) ?? 0) + l.count);
-  return { moves: [...change].filter(([, n]) => n !== 0).sort((a, b) => a[1] - b[1]).map(([stretchMm, quantity]) => ({ ...at, stretchMm, quantity })) };
+  return {
+    moves: [...change]
+      .filter(([, n]) => n !== 0)
+      .sort((a, b) => a[1] - b[1])
+      .map(([stretchMm, quantity]) => ({ ...at, stretchMm, quantity })),
+  };
 }
 
 /** So much of a component from wherever it stands, the fullest jar first; null where there is not so much. */
 function takeFrom(held: ReadonlyMap<string, Held>, component: string, wanted: number): Move[] | null {
   const moves: Move[] = [];
   let open = wanted;
-  for (const h of [...held.values()].filter((x) => x.component === component && x.quantity > 0).sort((a, b) => b.quantity - a.quantity)) {
+  for (const h of [...held.values()]
+    .filter((x) => x.component === component && x.quantity > 0)
+    .sort((a, b) => b.quantity - a.quantity)) {
     if (open <= 0) break;
     const each = h.stretchMm > 0 ? h.stretchMm : 1;
     if (h.stretchMm > 0) {

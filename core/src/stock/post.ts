@@ -62,11 +62,15 @@ export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${compon
 
 /**
  * Posts moves one after another onto what the book holds, and answers the ledger's lines with the state after them.
- * Nothing goes below zero: the first moves that would are told of, and then nothing of it may be used. What comes without
- * a price is valued at the moving average, else at the last or the replacement cost; what goes, at the moving average.
- * Mutates the maps it is given.
+ * Nothing goes below zero: the first moves that would are told of, and then nothing of it may be used. What comes
+ * without a price is valued at the moving average, else at the last or the replacement cost; what goes, at the moving
+ * average. Mutates the maps it is given.
  */
-export function post(held: Map<string, Held>, totals: Map<string, Total>, moves: readonly Move[]): { moved: Moved[]; faults: StockFault[] } {
+export function post(
+  held: Map<string, Held>,
+  totals: Map<string, Total>,
+  moves: readonly Move[],
+): { moved: Moved[]; faults: StockFault[] } {
   const moved: Moved[] = [];
   const faults: StockFault[] = [];
   moves.forEach((asked, i) => {
@@ -81,24 +85,51 @@ export function post(held: Map<string, Held>, totals: Map<string, Total>, moves:
     const quantity = counted === null ? grid((move as { quantity: number }).quantity) : grid(counted - at.quantity);
     const whole = total.baseUnit === "piece" || stretchMm > 0;
     if (whole && !Number.isInteger(quantity)) {
-      return void faults.push({ move: i, message: `${total.name} is kept in ${stretchMm > 0 ? "pieces of a length" : "pieces"}: write a whole number.`, holds: at.quantity });
+      return void faults.push({
+        move: i,
+        message: `${total.name} is kept in ${stretchMm > 0 ? "pieces of a length" : "pieces"}: write a whole number.`,
+        holds: at.quantity,
+      });
     }
     const after = grid(at.quantity + quantity);
     const amount = grid(quantity * (stretchMm > 0 ? stretchMm : 1));
     const onHand = grid(total.onHand + amount);
     if (after < 0 || onHand < 0) {
-      return void faults.push({ move: i, message: `The book holds only ${at.quantity.toLocaleString("en")} of ${total.name} there. Count what is in the jar, or take less.`, holds: at.quantity });
+      return void faults.push({
+        move: i,
+        message: `The book holds only ${at.quantity.toLocaleString("en")} of ${total.name} there. Count what is in the jar, or take less.`,
+        holds: at.quantity,
+      });
     }
-    const paid = "madeOfBefore" in move && move.madeOfBefore ? moved.reduce((sum, m) => sum.minus(m.value), new Big(0)).toFixed(PLACES) : "cost" in move ? move.cost : undefined;
+    const paid =
+      "madeOfBefore" in move && move.madeOfBefore
+        ? moved.reduce((sum, m) => sum.minus(m.value), new Big(0)).toFixed(PLACES)
+        : "cost" in move
+          ? move.cost
+          : undefined;
     const value = valueOf(total, amount, "value" in move ? move.value : undefined, paid);
     const u = move.u ?? 0;
-    const u2After = "u2After" in move && move.u2After !== undefined ? move.u2After : counted !== null ? u * u : at.u2 + u * u;
+    const u2After =
+      "u2After" in move && move.u2After !== undefined ? move.u2After : counted !== null ? u * u : at.u2 + u * u;
     held.set(key, { ...at, quantity: after, u2: u2After });
     total.onHand = onHand;
     total.value = onHand === 0 ? "0" : new Big(total.value).plus(value).toFixed(PLACES);
     const cost = amount > 0 ? (paid ?? null) : null;
     if (cost !== null) total.lastCost = new Big(cost).div(amount).toFixed(PLACES);
-    moved.push({ component, place, lot, stretchMm, quantity, counted, u, u2After, value: value.toFixed(PLACES), cost, entered: move.entered ?? "", balance: onHand });
+    moved.push({
+      component,
+      place,
+      lot,
+      stretchMm,
+      quantity,
+      counted,
+      u,
+      u2After,
+      value: value.toFixed(PLACES),
+      cost,
+      entered: move.entered ?? "",
+      balance: onHand,
+    });
   });
   return { moved, faults };
 }

@@ -27,12 +27,22 @@ export function usedBeside(design: Design, trial: Trial): Used[] {
     const used = trial.used[roleId(entry)];
     if (used === undefined || entry.kind === "mix") return [];
     const linear = entry.kind === "stringing";
-    return [{ entry, unit: linear ? "mm" : "piece", computed: linear ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0), used }];
+    return [
+      {
+        entry,
+        unit: linear ? "mm" : "piece",
+        computed: linear
+          ? (answer.lengthsMm[entry.key] ?? 0)
+          : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0),
+        used,
+      },
+    ];
   });
 }
 
 const sizeOf = (design: Design, t: Trial) => ((design.sizes ?? []).some((s) => s.key === t.size) ? t.size : null);
-const optionOf = (design: Design, t: Trial) => ((design.options ?? []).some((o) => o.key === t.option) ? t.option : null);
+const optionOf = (design: Design, t: Trial) =>
+  (design.options ?? []).some((o) => o.key === t.option) ? t.option : null;
 
 /**
  * Corrections that a trial asks for: a bead's size along the thread where the strand came out longer or shorter, the
@@ -67,11 +77,16 @@ export function correctionsOf(design: Design, trial: Trial): Correction[] {
     const strung = design.parts.filter((p) => p.stringing === entry.key && p.cutMm == null && p.steps);
     if (strung.length === 0 || computed <= 0 || Math.abs(used - computed) <= 0.01 * computed) continue;
     // Tails and fixed cuts stay; what follows the path takes the difference.
-    const tails = strung.reduce((sum, p) => sum + (p.makes ?? 1) * 2 * (p.tailMm ?? 0) * ((p.strands ?? 1) / (p.folded ? 2 : 1)), 0);
+    const tails = strung.reduce(
+      (sum, p) => sum + (p.makes ?? 1) * 2 * (p.tailMm ?? 0) * ((p.strands ?? 1) / (p.folded ? 2 : 1)),
+      0,
+    );
     const along = computed - tails;
     if (along <= 0 || used <= tails) continue;
     const factor = (used - tails) / along;
-    const parts = design.parts.map((p) => (strung.includes(p) ? { ...p, takeUp: Math.max(0, round((1 + (p.takeUp ?? 0)) * factor - 1, 4)) } : p));
+    const parts = design.parts.map((p) =>
+      strung.includes(p) ? { ...p, takeUp: Math.max(0, round((1 + (p.takeUp ?? 0)) * factor - 1, 4)) } : p,
+    );
     const [first] = strung;
     found.push({
       id: `take-up ${entry.key}`,

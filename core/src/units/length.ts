@@ -2,9 +2,24 @@
 export const MM_PER_INCH = 25.4;
 
 const MM_PER: Record<string, number> = {
-  mm: 1, cm: 10, m: 1000, in: MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "”": MM_PER_INCH, ft: 304.8,
+  mm: 1,
+  cm: 10,
+  m: 1000,
+  in: MM_PER_INCH,
+  '"': MM_PER_INCH,
+  "″": MM_PER_INCH,
+  "”": MM_PER_INCH,
+  ft: 304.8,
 };
-const VULGAR: Record<string, string> = { "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8" };
+const VULGAR: Record<string, string> = {
+  "½": "1/2",
+  "¼": "1/4",
+  "¾": "3/4",
+  "⅛": "1/8",
+  "⅜": "3/8",
+  "⅝": "5/8",
+  "⅞": "7/8",
+};
 const WRITTEN = /^(?:(\d+)[ -]+)?(\d+)\/(\d+)\s*(\D*)$|^(\d+(?:[.,]\d*)?|[.,]\d+)\s*(\D*)$/;
 
 export type LengthUnit = "in" | "mm";
@@ -15,14 +30,17 @@ export type LengthUnit = "in" | "mm";
  * @returns millimetres, or null if it can't be read
  */
 export function readLength(text: string, bare?: LengthUnit): number | null {
-  const plain = text.trim().replace(/(\d?)\s*([½¼¾⅛⅜⅝⅞])/g, (_, d: string, v: string) => `${d ? `${d} ` : ""}${VULGAR[v]}`);
+  const plain = text
+    .trim()
+    .replace(/(\d?)\s*([½¼¾⅛⅜⅝⅞])/g, (_, d: string, v: string) => `${d ? `${d} ` : ""}${VULGAR[v]}`);
   const found = WRITTEN.exec(plain);
   if (!found) return null;
   const [, whole, top, bottom, unitA, decimal, unitB] = found;
   const unit = (unitA ?? unitB ?? "").trim() || bare;
   const per = unit && Object.hasOwn(MM_PER, unit) ? MM_PER[unit]! : null;
   if (per === null) return null;
-  const n = decimal !== undefined ? Number(decimal.replace(",", ".")) : Number(whole ?? 0) + Number(top) / Number(bottom);
+  const n =
+    decimal !== undefined ? Number(decimal.replace(",", ".")) : Number(whole ?? 0) + Number(top) / Number(bottom);
   return Number.isFinite(n) ? n * per : null;
 }
 

@@ -63,18 +63,30 @@ export interface WeighedCount {
   piece: KnownPiece & { sd: number };
 }
 
-/** Standard uncertainty of one reading: rectangular over the readability (half width d/2, so d/√12), and repeatability. */
+/**
+ * Standard uncertainty of one reading: rectangular over the readability (half width d/2, so d/√12), and
+ * repeatability.
+ */
 export const readingU = ({ d, repeatability }: Balance) => Math.hypot(d / Math.sqrt(12), repeatability);
 
 /** Usual spread of single pieces as a share of their mass, by form: common practice, from memory. */
-export const USUAL_SPREAD: Readonly<Record<string, number>> = { seed: 0.06, cylinder: 0.03, chip: 0.35, stone: 0.08, focal: 0.08, "jump ring": 0.02, "crimp tube": 0.02 };
+export const USUAL_SPREAD: Readonly<Record<string, number>> = {
+  seed: 0.06,
+  cylinder: 0.03,
+  chip: 0.35,
+  stone: 0.08,
+  focal: 0.08,
+  "jump ring": 0.02,
+  "crimp tube": 0.02,
+};
 export const usualSpread = (form: string | null | undefined) => USUAL_SPREAD[form ?? ""] ?? 0.05;
 
 /** @returns the count with its uncertainty, or what is missing to count */
 export function countByWeight(w: Weighing): WeighedCount | { fault: string } {
   if (w.gross.length === 0) return { fault: "Put the jar on the scale." };
   const samples = w.samples.filter((s) => s.pieces > 0 && s.g > 0);
-  if (samples.length === 0 && !w.known) return { fault: "Weigh a few pieces that you have counted: twenty are a good start." };
+  if (samples.length === 0 && !w.known)
+    return { fault: "Weigh a few pieces that you have counted: twenty are a good start." };
   const net = w.gross.reduce((a, b) => a + b, 0) / w.gross.length - w.tare;
   if (net < 0) return { fault: "The jar weighs less than its tare. Weigh the empty jar again." };
   const reading = readingU(w.balance);
@@ -96,19 +108,42 @@ export function countByWeight(w: Weighing): WeighedCount | { fault: string } {
     piece: Math.hypot(Math.sqrt(Math.max(0, ofSample ** 2 - shared)), (n * piece.knownU) / piece.g),
     spread: ofJar,
   };
-  const u = Math.sqrt(Math.max(0, from.scale ** 2 + ofSample ** 2 + ofJar ** 2 - shared + ((n * piece.knownU) / piece.g) ** 2));
+  const u = Math.sqrt(
+    Math.max(0, from.scale ** 2 + ofSample ** 2 + ofJar ** 2 - shared + ((n * piece.knownU) / piece.g) ** 2),
+  );
   // Welch–Satterthwaite: only the spread is estimated from few, if it is.
   const spreadShare = Math.max(0, ofSample ** 2 + ofJar ** 2 - shared);
-  const freedom = Number.isFinite(piece.freedom) && spreadShare > 0 ? piece.freedom * (u ** 4 / spreadShare ** 2) : Infinity;
+  const freedom =
+    Number.isFinite(piece.freedom) && spreadShare > 0 ? piece.freedom * (u ** 4 / spreadShare ** 2) : Infinity;
   const factor = studentFactor(freedom);
   const dominant = (Object.keys(from) as Source[]).reduce((a, b) => (from[b] > from[a] ? b : a));
   const { g, u: pieceU, sd, pieces } = piece;
-  return { n: Math.round(n), exact: n, u, plusMinus: Math.ceil(factor * u - 1e-9), freedom, from, dominant, piece: { g, u: pieceU, sd, pieces } };
+  return {
+    n: Math.round(n),
+    exact: n,
+    u,
+    plusMinus: Math.ceil(factor * u - 1e-9),
+    freedom,
+    from,
+    dominant,
+    piece: { g, u: pieceU, sd, pieces },
+  };
 }
 
 /** Student's t for 95 %, two-sided, by degrees of freedom from 1 on: JCGM 100:2008, table G.2. */
-const T95 = [12.71, 4.3, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23, 2.2, 2.18, 2.16, 2.14, 2.13, 2.12, 2.11, 2.1, 2.09, 2.09];
-const T95_MORE: readonly [from: number, t: number][] = [[100, 1.984], [50, 2.01], [45, 2.01], [40, 2.02], [35, 2.03], [30, 2.04], [25, 2.06], [21, 2.08]];
+const T95 = [
+  12.71, 4.3, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23, 2.2, 2.18, 2.16, 2.14, 2.13, 2.12, 2.11, 2.1, 2.09, 2.09,
+];
+const T95_MORE: readonly [from: number, t: number][] = [
+  [100, 1.984],
+  [50, 2.01],
+  [45, 2.01],
+  [40, 2.02],
+  [35, 2.03],
+  [30, 2.04],
+  [25, 2.06],
+  [21, 2.08],
+];
 
 /** The coverage factor for 95 %; degrees of freedom between the table's are taken down to the next, as the GUM does. */
 export function studentFactor(freedom: number): number {
@@ -145,7 +180,13 @@ function pieceOf(samples: readonly Sample[], { known, usualSpread }: Weighing, r
   // A net mass is two readings, with and without the pieces.
   const scaleU = (Math.SQRT2 * reading * Math.sqrt(samples.length)) / pieces;
   const own: PieceFound = {
-    g: mean, sd, pieces, scaleU, knownU: 0, inJar: samples.reduce((sum, s) => sum + (s.fromJar ? s.pieces : 0), 0), freedom,
+    g: mean,
+    sd,
+    pieces,
+    scaleU,
+    knownU: 0,
+    inJar: samples.reduce((sum, s) => sum + (s.fromJar ? s.pieces : 0), 0),
+    freedom,
     u: Math.hypot(scaleU, sd / Math.sqrt(pieces)),
   };
   return own;
@@ -165,7 +206,12 @@ export function sampleFor(w: Weighing, wanted: number): { pieces: number } | { n
   const now = countByWeight(w);
   if ("fault" in now) return { never: "scale" };
   const at = (pieces: number) =>
-    countByWeight({ ...w, known: null, usualSpread: now.piece.sd / now.piece.g, samples: [{ pieces, g: pieces * now.piece.g, fromJar: true }] }) as WeighedCount;
+    countByWeight({
+      ...w,
+      known: null,
+      usualSpread: now.piece.sd / now.piece.g,
+      samples: [{ pieces, g: pieces * now.piece.g, fromJar: true }],
+    }) as WeighedCount;
   const most = Math.max(1, now.n);
   if (at(most).plusMinus > wanted) return { never: at(most).dominant };
   let [low, high] = [0, most];

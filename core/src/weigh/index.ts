@@ -1,5 +1,17 @@
 /** Counting by weighing: the count and how sure it is, the lines that scales send, and a scale that is simulated. */
-export { countByWeight, readingU, sampleFor, studentFactor, together, usualSpread, type KnownPiece, type Sample, type Source, type Weighing, type WeighedCount } from "./count.ts";
+export {
+  countByWeight,
+  readingU,
+  sampleFor,
+  studentFactor,
+  together,
+  usualSpread,
+  type KnownPiece,
+  type Sample,
+  type Source,
+  type Weighing,
+  type WeighedCount,
+} from "./count.ts";
 export { compile, readWeighing, type Reading } from "./line.ts";
 export { seeded } from "./random.ts";
 export { SimulatedScale, USUAL_SCALE, type ScaleMake } from "./simulated.ts";

@@ -15,11 +15,14 @@ const NUMBER = /([+-]?)\s*(\d+(?:[.,]\d+)?)\s*(kg|mg|g|oz|lb|ct)?\b/i;
 
 /**
  * Reads a plain-text weighing line: a number with or without a unit, and marks for moving and too heavy as scales
- * commonly send them; unmarked is at rest. `pattern` is for a scale that writes otherwise: a regular expression with the named groups
- * `value`, and if it has them `unit`, `unstable`, `overload`.
+ * commonly send them; unmarked is at rest. `pattern` is for a scale that writes otherwise: a regular expression with
+ * the named groups `value`, and if it has them `unit`, `unstable`, `overload`.
  * @returns null for a line that is no weighing
  */
-export function readWeighing(line: string, { pattern = null, unit = "g" }: { pattern?: string | null; unit?: string } = {}): Reading | null {
+export function readWeighing(
+  line: string,
+  { pattern = null, unit = "g" }: { pattern?: string | null; unit?: string } = {},
+): Reading | null {
   if (pattern) return byPattern(line, pattern, unit);
   if (OVER.test(line)) return { grams: 0, stable: false, overload: true };
   const found = NUMBER.exec(line);

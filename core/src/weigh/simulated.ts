@@ -12,7 +12,13 @@ export interface ScaleMake {
   repeatability: number;
 }
 
-export const USUAL_SCALE: ScaleMake = { readability: 0.01, capacity: 500, drift: 0, settleMs: 900, repeatability: 0.004 };
+export const USUAL_SCALE: ScaleMake = {
+  readability: 0.01,
+  capacity: 500,
+  drift: 0,
+  settleMs: 900,
+  repeatability: 0.004,
+};
 
 /**
  * A scale that is not there: what lies on it, settling after every change, drifting, rounding to its readability and
@@ -55,7 +61,8 @@ export class SimulatedScale {
   }
 
   private resting(atMs: number) {
-    const left = atMs - this.since >= this.make.settleMs ? 0 : Math.exp((-5 * (atMs - this.since)) / this.make.settleMs);
+    const left =
+      atMs - this.since >= this.make.settleMs ? 0 : Math.exp((-5 * (atMs - this.since)) / this.make.settleMs);
     return this.onPan + (this.before - this.onPan) * left;
   }
 

@@ -27,7 +27,13 @@ export function makeApp(db: Database, webFolder: string | null): Express {
       contentSecurityPolicy: {
         useDefaults: false,
         // The editor writes its own style element; nothing else is inline.
-        directives: { "default-src": ["'self'"], "style-src": ["'self'", "'unsafe-inline'"], "img-src": ["'self'", "data:", "blob:"], "object-src": ["'none'"], "frame-ancestors": ["'none'"] },
+        directives: {
+          "default-src": ["'self'"],
+          "style-src": ["'self'", "'unsafe-inline'"],
+          "img-src": ["'self'", "data:", "blob:"],
+          "object-src": ["'none'"],
+          "frame-ancestors": ["'none'"],
+        },
       },
       strictTransportSecurity: false, // plain http on loopback
     }),
@@ -49,7 +55,11 @@ export function makeApp(db: Database, webFolder: string | null): Express {
   });
   app.put("/api/workshop", async (req, res) => {
     const workshop = read(Workshop, req.body) as Workshop;
-    await db.query(`update workshop set name = $1, currency = $2, public_address = $3`, [workshop.name, workshop.currency, workshop.publicAddress]);
+    await db.query(`update workshop set name = $1, currency = $2, public_address = $3`, [
+      workshop.name,
+      workshop.currency,
+      workshop.publicAddress,
+    ]);
     res.json(workshop);
   });
   app.use("/api/archive", archiveRoutes(db));

@@ -28,13 +28,20 @@ export function archiveRoutes(db: Database): Router {
     if (!Buffer.isBuffer(req.body)) throw new Refusal(415, "Not an archive", "Send the archive as application/zip.");
     const found = readArchive(unpack(req.body));
     if ("faults" in found) {
-      throw new Refusal(422, "Not as agreed", "This archive can't be taken in; each place says why. Nothing was written.", {
-        errors: found.faults.slice(0, 100).map(({ file, detail }) => ({ pointer: `/${file}`, detail })),
-      });
+      throw new Refusal(
+        422,
+        "Not as agreed",
+        "This archive can't be taken in; each place says why. Nothing was written.",
+        {
+          errors: found.faults.slice(0, 100).map(({ file, detail }) => ({ pointer: `/${file}`, detail })),
+        },
+      );
     }
     await inTransaction(db, (session) => importWorkshop(session, found.archive));
     const { components, designs, boxes, ledger } = found.archive;
-    res.status(201).json({ components: components.length, designs: designs.length, boxes: boxes.length, movements: ledger.length });
+    res
+      .status(201)
+      .json({ components: components.length, designs: designs.length, boxes: boxes.length, movements: ledger.length });
   });
 
   return routes;
@@ -53,7 +60,8 @@ function unpack(zip: Buffer): Files {
     });
     for (const [name, data] of Object.entries(found)) files[name] = strFromU8(data);
   } catch {
-    const why = bytes > MOST_BYTES ? "It would unpack to more than 200 MB." : "It is not a zip file, or it was cut short.";
+    const why =
+      bytes > MOST_BYTES ? "It would unpack to more than 200 MB." : "It is not a zip file, or it was cut short.";
     throw new Refusal(422, "Not an archive", `This archive can't be opened. ${why} Nothing was written.`);
   }
   return files;

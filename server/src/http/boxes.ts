@@ -17,7 +17,13 @@ export function boxRoutes(db: Database): Router {
     res.json(await listBoxes(db));
   });
 
-  routes.get("/:id", heldList((req) => tagOfBox(db, readId(req.params.id)), (req) => detail(db, readId(req.params.id))));
+  routes.get(
+    "/:id",
+    heldList(
+      (req) => tagOfBox(db, readId(req.params.id)),
+      (req) => detail(db, readId(req.params.id)),
+    ),
+  );
 
   routes.get("/:id/bill.csv", async (req, res) => {
     const found = await detail(db, readId(req.params.id));

@@ -2,7 +2,18 @@ import { Design, SaveDesign, Trial } from "@jar-count/core/contract";
 import { Router } from "express";
 import { z } from "zod";
 import { type Database, inTransaction } from "../store/database.ts";
-import { addRevision, findDesign, findRevision, listDesigns, listRevisions, listTrials, lockDesign, putTrial, setArchived, tagOfDesigns } from "../store/designs.ts";
+import {
+  addRevision,
+  findDesign,
+  findRevision,
+  listDesigns,
+  listRevisions,
+  listTrials,
+  lockDesign,
+  putTrial,
+  setArchived,
+  tagOfDesigns,
+} from "../store/designs.ts";
 import { notFound, stale } from "../refusal.ts";
 import { read, readId } from "./problem.ts";
 import { heldList } from "./unchanged.ts";
@@ -10,7 +21,13 @@ import { heldList } from "./unchanged.ts";
 export function designRoutes(db: Database): Router {
   const routes = Router();
 
-  routes.get("/", heldList(() => tagOfDesigns(db), () => listDesigns(db)));
+  routes.get(
+    "/",
+    heldList(
+      () => tagOfDesigns(db),
+      () => listDesigns(db),
+    ),
+  );
 
   routes.get("/:id", async (req, res) => {
     const found = await findDesign(db, readId(req.params.id));
@@ -21,7 +38,10 @@ export function designRoutes(db: Database): Router {
   routes.get("/:id/file", async (req, res) => {
     const found = await findDesign(db, readId(req.params.id));
     if (!found) throw notFound("This design");
-    res.attachment(`${found.name}.jarcount.json`).type("json").send(`${JSON.stringify(Design.parse(found.design), null, 2)}\n`);
+    res
+      .attachment(`${found.name}.jarcount.json`)
+      .type("json")
+      .send(`${JSON.stringify(Design.parse(found.design), null, 2)}\n`);
   });
 
   routes.get("/:id/revisions", async (req, res) => {
@@ -30,7 +50,10 @@ export function designRoutes(db: Database): Router {
 
   routes.get("/:id/revisions/:no", async (req, res) => {
     const no = Number(req.params.no);
-    const found = Number.isSafeInteger(no) && no > 0 && no < 2 ** 31 ? await findRevision(db, readId(req.params.id), no) : undefined;
+    const found =
+      Number.isSafeInteger(no) && no > 0 && no < 2 ** 31
+        ? await findRevision(db, readId(req.params.id), no)
+        : undefined;
     if (!found) throw notFound("This revision");
     res.json(found);
   });

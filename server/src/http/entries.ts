@@ -13,7 +13,9 @@ export function entryRoutes(db: Database): Router {
   routes.post("/:id/reverse", async (req, res) => {
     if (!/^\d{1,18}$/.test(req.params.id)) throw notFound("This entry");
     const by = read(Reverse, req.body) as z.output<typeof Reverse>;
-    const components = await inTransaction(db, (session) => once(session, by.requestKey, { id: req.params.id, by }, () => reverseEntry(session, req.params.id, by)));
+    const components = await inTransaction(db, (session) =>
+      once(session, by.requestKey, { id: req.params.id, by }, () => reverseEntry(session, req.params.id, by)),
+    );
     res.status(201).json({ components });
   });
   return routes;

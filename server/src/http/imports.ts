@@ -18,19 +18,27 @@ export const ImportRequest = z.strictObject({
   person: Uuid.nullish(),
   /** What the file is called: it stands in the ledger. */
   name: z.string().max(200),
-  rows: z.array(z.record(z.string(), z.string().max(5000))).min(1, "There are no rows in it.").max(50_000, "At most 50,000 rows at a time."),
+  rows: z
+    .array(z.record(z.string(), z.string().max(5000)))
+    .min(1, "There are no rows in it.")
+    .max(50_000, "At most 50,000 rows at a time."),
 });
 export const Imported = z.object({ new: z.int(), changed: z.int(), same: z.int() });
 
 const TOGETHER = 2000;
 
-/** A table of components, offers, deliveries or counts: judged again here as in its preview, then all of it or nothing. */
+/**
+ * A table of components, offers, deliveries or counts: judged again here as in its preview, then all of it or
+ * nothing.
+ */
 export function importRoutes(db: Database): Router {
   const routes = Router();
   routes.post("/:kind", express.json({ limit: "60mb" }), async (req, res) => {
     const kind = read(z.enum(INTAKES), req.params.kind);
     const asked = read(ImportRequest, req.body);
-    const answer = await inTransaction(db, (session) => once(session, asked.requestKey, { kind, rows: asked.rows }, () => take(session, kind, asked, res)));
+    const answer = await inTransaction(db, (session) =>
+      once(session, asked.requestKey, { kind, rows: asked.rows }, () => take(session, kind, asked, res)),
+    );
     res.status(201).json(answer);
   });
   return routes;
@@ -38,7 +46,12 @@ export function importRoutes(db: Database): Router {
 
 type Accepted = Exclude<PlannedRow, { status: "refused" }>;
 
-async function take(session: pg.PoolClient, kind: Intake, { rows, name, person, requestKey }: z.infer<typeof ImportRequest>, res: Response): Promise<z.infer<typeof Imported>> {
+async function take(
+  session: pg.PoolClient,
+  kind: Intake,
+  { rows, name, person, requestKey }: z.infer<typeof ImportRequest>,
+  res: Response,
+): Promise<z.infer<typeof Imported>> {
   // Nobody waits for the answer any more: then nothing is written.
   const goOn = async () => {
     await new Promise((next) => setImmediate(next));
@@ -55,22 +68,39 @@ async function take(session: pg.PoolClient, kind: Intake, { rows, name, person, 
     if (found.status === "refused") errors.push(...found.faults.map((detail) => ({ pointer: `/rows/${i}`, detail })));
     else accepted.push(found);
   }
-  if (errors.length > 0) throw new Refusal(422, "Not as agreed", `${errors.length} places in this table can't be accepted. Nothing was written.`, { errors: errors.slice(0, 1000) });
+  if (errors.length > 0)
+    throw new Refusal(
+      422,
+      "Not as agreed",
+      `${errors.length} places in this table can't be accepted. Nothing was written.`,
+      { errors: errors.slice(0, 1000) },
+    );
 
-  const of = <K extends Accepted["kind"]>(...kinds: K[]) => accepted.filter((a): a is Extract<Accepted, { kind: K }> => a.status !== "same" && (kinds as string[]).includes(a.kind));
+  const of = <K extends Accepted["kind"]>(...kinds: K[]) =>
+    accepted.filter(
+      (a): a is Extract<Accepted, { kind: K }> => a.status !== "same" && (kinds as string[]).includes(a.kind),
+    );
   const components = of("components");
   for (let i = 0; i < components.length; i += TOGETHER) {
     await goOn();
-    await putComponents(session, components.slice(i, i + TOGETHER).map((c) => ({ ...c.component, id: c.id ?? randomUUID() })));
+    await putComponents(
+      session,
+      components.slice(i, i + TOGETHER).map((c) => ({ ...c.component, id: c.id ?? randomUUID() })),
+    );
   }
   const offers = of("offers");
   const changed = new Map((await findComponents(session, [...new Set(offers.map((o) => o.id))])).map((c) => [c.id, c]));
   for (const { id, offer } of offers) {
     const c = changed.get(id)!;
-    const same = c.offers.findIndex((o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null));
+    const same = c.offers.findIndex(
+      (o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null),
+    );
     c.offers = same < 0 ? [...c.offers, offer] : c.offers.with(same, { ...offer, steps: c.offers[same]!.steps });
   }
-  const together = [...changed.values()].map(({ version: _v, onHand: _h, u: _u, spokenFor: _s, onTheWay: _w, averageCost: _a, lastCost: _l, moved: _m, ...c }) => c);
+  const together = [...changed.values()].map(
+    ({ version: _v, onHand: _h, u: _u, spokenFor: _s, onTheWay: _w, averageCost: _a, lastCost: _l, moved: _m, ...c }) =>
+      c,
+  );
   for (let i = 0; i < together.length; i += TOGETHER) {
     await goOn();
     await putComponents(session, together.slice(i, i + TOGETHER));
@@ -79,11 +109,24 @@ async function take(session: pg.PoolClient, kind: Intake, { rows, name, person, 
   if (stock.length > 0) {
     const first = await firstPlace(session);
     const moves = stock.map((s): Move => {
-      const spot = { component: s.id, place: s.place ?? first, lot: s.lot, stretchMm: s.stretchMm ?? 0, entered: s.note };
-      return s.kind === "counts" ? { ...spot, counted: s.quantity, u: s.u } : { ...spot, quantity: s.quantity, cost: s.cost };
+      const spot = {
+        component: s.id,
+        place: s.place ?? first,
+        lot: s.lot,
+        stretchMm: s.stretchMm ?? 0,
+        entered: s.note,
+      };
+      return s.kind === "counts"
+        ? { ...spot, counted: s.quantity, u: s.u }
+        : { ...spot, quantity: s.quantity, cost: s.cost };
     });
     await goOn();
-    await postEntry(session, { kind: kind === "counts" ? "counted" : "received", requestKey, person, note: name.slice(0, 500) }, moves, (i) => `/rows/${i}`);
+    await postEntry(
+      session,
+      { kind: kind === "counts" ? "counted" : "received", requestKey, person, note: name.slice(0, 500) },
+      moves,
+      (i) => `/rows/${i}`,
+    );
   }
   await goOn();
   const many = (status: string) => accepted.filter((a) => a.status === status).length;

@@ -24,7 +24,10 @@ export function labelRoutes(db: Database): Router {
     const list = components.flatMap((id) => found.get(id) ?? []);
     if (list.length === 0) throw notFound("These jars");
     const address = rows[0]!.address || `${req.protocol}://${req.get("host") ?? "localhost"}`;
-    res.attachment("jar labels.pdf").type("application/pdf").send(await labelSheet(list, address, paper, Math.min(skip, labelsASheet(paper) - 1)));
+    res
+      .attachment("jar labels.pdf")
+      .type("application/pdf")
+      .send(await labelSheet(list, address, paper, Math.min(skip, labelsASheet(paper) - 1)));
   });
   return routes;
 }

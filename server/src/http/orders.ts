@@ -33,11 +33,21 @@ export function orderRoutes(db: Database): Router {
       for (const line of before?.lines ?? []) {
         const received = before!.received[line.id] ?? 0;
         const now = order.lines.find((l) => l.id === line.id);
-        if (received > 0 && now?.component !== line.component) throw wrongAt("/order/lines", "A line of which something came can't be taken out or become another component.");
+        if (received > 0 && now?.component !== line.component)
+          throw wrongAt(
+            "/order/lines",
+            "A line of which something came can't be taken out or become another component.",
+          );
       }
-      await openBook(session, [...order.lines.map((l) => l.component), ...(before?.lines.map((l) => l.component) ?? [])]);
+      await openBook(session, [
+        ...order.lines.map((l) => l.component),
+        ...(before?.lines.map((l) => l.component) ?? []),
+      ]);
       await putOrder(session, id, order);
-      await refreshPromises(session, [...order.lines.map((l) => l.component), ...(before?.lines.map((l) => l.component) ?? [])]);
+      await refreshPromises(session, [
+        ...order.lines.map((l) => l.component),
+        ...(before?.lines.map((l) => l.component) ?? []),
+      ]);
       return findOrder(session, id);
     });
     res.status(version === 0 ? 201 : 200).json(saved);
@@ -64,7 +74,14 @@ async function receive(session: Session, id: string, delivery: z.output<typeof D
     if (!line) throw wrongAt(`/lines/${i}/line`, "There is no such line in this order.");
     return { ...d, of: line };
   });
-  const components = new Map((await findComponents(session, lines.map((l) => l.of.component))).map((c) => [c.id, c]));
+  const components = new Map(
+    (
+      await findComponents(
+        session,
+        lines.map((l) => l.of.component),
+      )
+    ).map((c) => [c.id, c]),
+  );
   const inHome = (amount: Big) => amount.times(order.rate);
   const goods = lines.map((l) => inHome(new Big(l.of.price).times(l.quantity).div(l.of.quantity)));
   const mass = (l: (typeof lines)[number]) => {
@@ -74,18 +91,39 @@ async function receive(session: Session, id: string, delivery: z.output<typeof D
   const charge = inHome(new Big(delivery.freight).plus(delivery.duty)).toFixed(2);
   const shares = shareCharge(charge, delivery.shareBy === "mass" ? lines.map(mass) : goods.map(Number));
   const place = delivery.place ?? (await firstPlace(session));
-  await openBook(session, lines.map((l) => l.of.component));
+  await openBook(
+    session,
+    lines.map((l) => l.of.component),
+  );
   const moves = lines.map((l, i): Move => {
     const linear = components.get(l.of.component)!.baseUnit === "mm";
     // Spools come whole: as many pieces as packs came, each as long as a pack.
     const pack = l.of.quantity / l.of.packs;
-    const pieces = linear && Math.abs(l.quantity / pack - Math.round(l.quantity / pack)) < 1e-6 ? Math.round(l.quantity / pack) : 1;
+    const pieces =
+      linear && Math.abs(l.quantity / pack - Math.round(l.quantity / pack)) < 1e-6 ? Math.round(l.quantity / pack) : 1;
     return {
-      component: l.of.component, place, lot: l.lot, stretchMm: linear ? Math.round((l.quantity / pieces) * 1000) / 1000 : 0, quantity: linear ? pieces : l.quantity,
+      component: l.of.component,
+      place,
+      lot: l.lot,
+      stretchMm: linear ? Math.round((l.quantity / pieces) * 1000) / 1000 : 0,
+      quantity: linear ? pieces : l.quantity,
       cost: goods[i]!.plus(shares[i]!).toFixed(4),
     };
   });
-  await postEntry(session, { kind: "received", requestKey: delivery.requestKey, person: delivery.person, note: delivery.note || `Order ${order.number}` }, moves, (i) => `/lines/${i}/quantity`);
+  await postEntry(
+    session,
+    {
+      kind: "received",
+      requestKey: delivery.requestKey,
+      person: delivery.person,
+      note: delivery.note || `Order ${order.number}`,
+    },
+    moves,
+    (i) => `/lines/${i}/quantity`,
+  );
   await addReceived(session, id, delivery.lines);
-  await refreshPromises(session, lines.map((l) => l.of.component));
+  await refreshPromises(
+    session,
+    lines.map((l) => l.of.component),
+  );
 }

@@ -14,11 +14,15 @@ export function roomRoutes(db: Database): Router {
   });
   routes.put("/", async (req, res) => {
     const rooms = read(Rooms, req.body) as Rooms;
-    if (rooms.places.every((p) => p.held)) throw wrongAt("/places", "Keep at least one place that is not for what is held back.");
+    if (rooms.places.every((p) => p.held))
+      throw wrongAt("/places", "Keep at least one place that is not for what is held back.");
     await inTransaction(db, async (session) => {
       const { rows } = await session.query<{ id: string }>(`select component_id as id from component_totals`);
       await putRooms(session, rooms);
-      await refreshPromises(session, rows.map((r) => r.id));
+      await refreshPromises(
+        session,
+        rows.map((r) => r.id),
+      );
     });
     res.json(await listRooms(db));
   });

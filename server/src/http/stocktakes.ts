@@ -5,7 +5,14 @@ import type { z } from "zod";
 import { type Database, inTransaction } from "../store/database.ts";
 import { openBook, postEntry } from "../store/ledger.ts";
 import { once } from "../store/requests.ts";
-import { beginStocktake, findStocktake, listStocktakes, markPosted, putStocktakeLine, shelf } from "../store/stocktakes.ts";
+import {
+  beginStocktake,
+  findStocktake,
+  listStocktakes,
+  markPosted,
+  putStocktakeLine,
+  shelf,
+} from "../store/stocktakes.ts";
 import { notFound, wrongAt } from "../refusal.ts";
 import { read, readId } from "./problem.ts";
 
@@ -43,19 +50,38 @@ export function stocktakeRoutes(db: Database): Router {
         const found = await findStocktake(session, id);
         if (!found) throw notFound("This stocktake");
         const chosen = asked.lines.map((l, i) => {
-          const line = found.lines.find((x) => x.component === l.component && x.place === l.place && x.lot === l.lot && (x.stretchMm ?? 0) === (l.stretchMm ?? 0));
+          const line = found.lines.find(
+            (x) =>
+              x.component === l.component &&
+              x.place === l.place &&
+              x.lot === l.lot &&
+              (x.stretchMm ?? 0) === (l.stretchMm ?? 0),
+          );
           if (!line || line.how === "skipped") throw wrongAt(`/lines/${i}`, "This jar was not counted on this walk.");
           if (line.posted) throw wrongAt(`/lines/${i}`, "This jar was posted already.");
           return line;
         });
-        const { held } = await openBook(session, chosen.map((l) => l.component));
+        const { held } = await openBook(
+          session,
+          chosen.map((l) => l.component),
+        );
         // What moved since the jar was counted has moved: the count is carried along with it.
         const moves = chosen.map((l) => {
           const spot = { component: l.component, place: l.place, lot: l.lot, stretchMm: l.stretchMm ?? 0 };
           const now = held.get(spotKey(spot))?.quantity ?? 0;
-          return { ...spot, counted: Math.max(0, Math.round((l.counted + now - l.book) * 1000) / 1000), u: l.u, entered: l.entered };
+          return {
+            ...spot,
+            counted: Math.max(0, Math.round((l.counted + now - l.book) * 1000) / 1000),
+            u: l.u,
+            entered: l.entered,
+          };
         });
-        await postEntry(session, { kind: "counted", requestKey: asked.requestKey, person: asked.person, note: "Stocktake" }, moves, (i) => `/lines/${i}`);
+        await postEntry(
+          session,
+          { kind: "counted", requestKey: asked.requestKey, person: asked.person, note: "Stocktake" },
+          moves,
+          (i) => `/lines/${i}`,
+        );
         await markPosted(session, id, asked.lines);
         return findStocktake(session, id);
       }),

@@ -14,10 +14,12 @@ export type Paper = keyof typeof PAPERS;
 export const labelsASheet = (paper: Paper) => PAPERS[paper].columns * PAPERS[paper].rows;
 
 const require = createRequire(import.meta.url);
-const font = (weight: number) => require.resolve(`@fontsource/hanken-grotesk/files/hanken-grotesk-latin-${weight}-normal.woff`);
+const font = (weight: number) =>
+  require.resolve(`@fontsource/hanken-grotesk/files/hanken-grotesk-latin-${weight}-normal.woff`);
 
 /** What a jar's code leads to: its count screen, at the workshop's own address. */
-export const jarAddress = (publicAddress: string, code: string) => `${publicAddress.replace(/\/+$/, "")}/j/${encodeURIComponent(code)}`;
+export const jarAddress = (publicAddress: string, code: string) =>
+  `${publicAddress.replace(/\/+$/, "")}/j/${encodeURIComponent(code)}`;
 
 /** How the code is made: error correction M, so that a scratched label is still read. */
 export const qrCode = (text: string) => ({ bcid: "qrcode" as const, text, eclevel: "M" });
@@ -26,14 +28,21 @@ export const qrCode = (text: string) => ({ bcid: "qrcode" as const, text, ecleve
 export function qrModules(text: string): boolean[][] {
   const [raw] = bwip.raw(qrCode(text)) as unknown as { pixs: number[]; pixx: number }[];
   const { pixs, pixx } = raw!;
-  return Array.from({ length: pixs.length / pixx }, (_, y) => Array.from({ length: pixx }, (_, x) => pixs[y * pixx + x] === 1));
+  return Array.from({ length: pixs.length / pixx }, (_, y) =>
+    Array.from({ length: pixx }, (_, x) => pixs[y * pixx + x] === 1),
+  );
 }
 
 /**
  * Labels for jars as a PDF: name, size and kind, chip, code and a QR code of the jar's address.
  * @param skip how many labels of the first sheet are used up already
  */
-export function labelSheet(components: readonly Component[], publicAddress: string, paper: Paper, skip: number): Promise<Buffer> {
+export function labelSheet(
+  components: readonly Component[],
+  publicAddress: string,
+  paper: Paper,
+  skip: number,
+): Promise<Buffer> {
   const p = PAPERS[paper];
   const doc = new PDFDocument({ size: p.size, margin: 0, info: { Title: "Jar labels" } });
   doc.registerFont("plain", font(400)).registerFont("strong", font(600));
@@ -54,19 +63,44 @@ export function labelSheet(components: readonly Component[], publicAddress: stri
 
 const PAD = 3.5 * MM;
 
-function label(doc: PDFKit.PDFDocument, c: Component, address: string, x: number, y: number, width: number, height: number) {
+function label(
+  doc: PDFKit.PDFDocument,
+  c: Component,
+  address: string,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+) {
   const modules = qrModules(address);
   const side = Math.min(height - 2 * PAD, 22 * MM);
   const module = side / modules.length;
   const [qx, qy] = [x + width - PAD - side, y + (height - side) / 2];
-  modules.forEach((row, j) => row.forEach((dark, i) => dark && doc.rect(qx + i * module, qy + j * module, module * 1.02, module * 1.02)));
+  modules.forEach((row, j) =>
+    row.forEach((dark, i) => dark && doc.rect(qx + i * module, qy + j * module, module * 1.02, module * 1.02)),
+  );
   doc.fill("#000000");
   const chip = 5 * MM;
   doc.circle(x + PAD + chip / 2, y + PAD + chip / 2, chip / 2).fillAndStroke(c.colour, "#333333");
   const left = x + PAD;
   const text = width - 3 * PAD - side;
-  doc.fillColor("#000000").font("strong").fontSize(9.5).text(c.code, left + chip + 4, y + PAD + 2, { width: text - chip - 4, height: 12, ellipsis: true, lineBreak: false });
-  doc.font("plain").fontSize(9.5).text(c.name, left, y + PAD + chip + 4, { width: text, height: height - 2 * PAD - chip - 16, ellipsis: true });
+  doc
+    .fillColor("#000000")
+    .font("strong")
+    .fontSize(9.5)
+    .text(c.code, left + chip + 4, y + PAD + 2, {
+      width: text - chip - 4,
+      height: 12,
+      ellipsis: true,
+      lineBreak: false,
+    });
+  doc
+    .font("plain")
+    .fontSize(9.5)
+    .text(c.name, left, y + PAD + chip + 4, { width: text, height: height - 2 * PAD - chip - 16, ellipsis: true });
   const small = [c.size, c.form ?? c.kind, c.holeMm ? `hole ${c.holeMm} mm` : null].filter(Boolean).join(" · ");
-  doc.fontSize(7.5).fillColor("#444444").text(small, left, y + height - PAD - 8, { width: text, height: 9, ellipsis: true, lineBreak: false });
+  doc
+    .fontSize(7.5)
+    .fillColor("#444444")
+    .text(small, left, y + height - PAD - 8, { width: text, height: 9, ellipsis: true, lineBreak: false });
 }

@@ -5,18 +5,22 @@ import type { Session } from "./database.ts";
 export async function findBox(db: Session, id: string): Promise<Box | undefined> {
   const { rows } = await db.query<Box>(
     `select b.id, to_char(b.month, 'YYYY-MM') as month, b.theme, b.version,
-       (select coalesce(json_agg(json_build_object('id', l.id, 'designId', l.design_id, 'revision', l.revision, 'times', l.times,
-          'size', l.size, 'option', l.option) order by l.position), '[]') from box_lines l where l.box_id = b.id) as lines,
+       (select coalesce(json_agg(json_build_object('id', l.id, 'designId', l.design_id, 'revision', l.revision,
+       'times', l.times,
+          'size', l.size, 'option', l.option) order by l.position), '[]') from box_lines l
+          where l.box_id = b.id) as lines,
        (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name) order by c.position), '[]')
           from box_choices c where c.box_id = b.id and c.axis = 1) as colourways,
        (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name) order by c.position), '[]')
           from box_choices c where c.box_id = b.id and c.axis = 2) as seconds,
-       (select coalesce(json_agg(json_build_object('first', v.first, 'second', v.second, 'boxes', v.boxes) order by v.position), '[]')
+       (select coalesce(json_agg(json_build_object('first', v.first, 'second', v.second, 'boxes', v.boxes)
+       order by v.position), '[]')
           from box_variants v where v.box_id = b.id) as variants,
        (select coalesce(json_agg(json_build_object('id', r.id, 'name', r.name, 'kind', r.kind, 'follows', r.follows)
           order by r.position), '[]') from box_roles r where r.box_id = b.id) as roles,
        (select coalesce(json_agg(json_build_object('line', x.line_id, 'role', x.role, 'boxRole', x.box_role_id)
-          order by l.position, x.role), '[]') from box_bindings x join box_lines l on l.id = x.line_id where l.box_id = b.id) as bindings,
+          order by l.position, x.role), '[]') from box_bindings x join box_lines l on l.id = x.line_id
+          where l.box_id = b.id) as bindings,
        (select coalesce(json_agg(json_build_object('boxRole', p.box_role_id, 'first', p.first, 'second', p.second,
           'component', p.component_id) order by r.position, c1.position nulls first, c2.position nulls first), '[]')
           from box_picks p join box_roles r on r.id = p.box_role_id left join box_choices c1 on c1.id = p.first
@@ -46,10 +50,23 @@ export async function putBox(db: Session, id: string, box: BoxInput): Promise<vo
   await db.query(`delete from box_variants where box_id = $1`, [id]);
   await db.query(`delete from box_picks using box_roles r where r.id = box_role_id and r.box_id = $1`, [id]);
   await db.query(`delete from box_bindings using box_lines l where l.id = line_id and l.box_id = $1`, [id]);
-  await keep(db, "box_lines", id, "position int, \"designId\" uuid, revision int, times int, size text, option text",
-    "position, design_id, revision, times, size, option", placed(box.lines));
+  await keep(
+    db,
+    "box_lines",
+    id,
+    'position int, "designId" uuid, revision int, times int, size text, option text',
+    "position, design_id, revision, times, size, option",
+    placed(box.lines),
+  );
   await keep(db, "box_choices", id, "position int, axis smallint, name text", "position, axis, name", placed(choices));
-  await keep(db, "box_roles", id, "position int, name text, kind text, follows text", "position, name, kind, follows", placed(box.roles));
+  await keep(
+    db,
+    "box_roles",
+    id,
+    "position int, name text, kind text, follows text",
+    "position, name, kind, follows",
+    placed(box.roles),
+  );
   await db.query(
     `insert into box_variants (box_id, position, first, second, boxes)
      select $1, v.position, v.first, v.second, v.boxes
@@ -78,18 +95,25 @@ async function keep(db: Session, table: string, boxId: string, shape: string, co
   const { rowCount } = await db.query(
     `insert into ${table} as t (id, box_id, ${columns})
      select x.id, $1, ${fields} from jsonb_to_recordset($2) as x(id uuid, ${shape})
-     on conflict (id) do update set (${columns}) = row(${names.map((n) => `excluded.${n}`).join(", ")}) where t.box_id = $1`,
+     on conflict (id) do update set (${columns}) = row(${names.map((n) => `excluded.${n}`).join(", ")})
+     where t.box_id = $1`,
     [boxId, JSON.stringify(rows)],
   );
-  if (rowCount !== rows.length) throw Object.assign(new Error(`an id of ${table} belongs to another box`), { code: "23505" });
+  if (rowCount !== rows.length)
+    throw Object.assign(new Error(`an id of ${table} belongs to another box`), { code: "23505" });
 }
 
-/** Changes with the box, with a newer revision of any design, and with any stock or component: all that its page shows. */
+/**
+ * Changes with the box, with a newer revision of any design, and with any stock or component: all that its page
+ * shows.
+ */
 export async function tagOfBox(db: Session, id: string): Promise<string> {
   const { rows } = await db.query<{ tag: string }>({
     name: "tag of a box",
-    text: `select w.made || '.' || coalesce((select version from boxes where id = $1), 0) || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
-       || (select count(*) || '.' || coalesce(sum(changed::text::numeric), 0) from component_totals) as tag from workshop w`,
+    text: `select w.made || '.' || coalesce((select version from boxes
+      where id = $1), 0) || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
+       || (select count(*) || '.' || coalesce(sum(changed::text::numeric), 0) from component_totals) as tag
+       from workshop w`,
     values: [id],
   });
   return rows[0]!.tag;
@@ -107,8 +131,10 @@ export async function listBoxes(db: Session): Promise<BoxSummary[]> {
        coalesce((select sum(v.boxes)::int from box_variants v where v.box_id = b.id), 0) as boxes,
        (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'stripe',
           (select coalesce(json_agg(s.colour), '[]') from (
-             select k.colour from box_picks p join box_roles r on r.id = p.box_role_id join components k on k.id = p.component_id
-             where p.first = c.id and k.kind in ('bead', 'focal') order by r.position limit 5) s)) order by c.position), '[]')
+             select k.colour from box_picks p join box_roles r on r.id = p.box_role_id
+             join components k on k.id = p.component_id
+             where p.first = c.id and k.kind in ('bead', 'focal') order by r.position limit 5) s))
+             order by c.position), '[]')
           from box_choices c where c.box_id = b.id and c.axis = 1) as colourways
      from boxes b order by b.month, lower(b.theme), b.id`,
   );

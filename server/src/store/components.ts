@@ -2,7 +2,22 @@ import type { Component, ComponentInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 /** Fields with a column of their own; the contract's others stand in attrs. */
-const OWN = ["code", "name", "kind", "form", "colour", "finish", "baseUnit", "alongMm", "acrossMm", "holeMm", "linkMm", "perGram", "reorderAt", "offers"] as const;
+const OWN = [
+  "code",
+  "name",
+  "kind",
+  "form",
+  "colour",
+  "finish",
+  "baseUnit",
+  "alongMm",
+  "acrossMm",
+  "holeMm",
+  "linkMm",
+  "perGram",
+  "reorderAt",
+  "offers",
+] as const;
 
 interface Row extends Omit<Component, "offers"> {
   attrs: Partial<Component>;
@@ -10,14 +25,19 @@ interface Row extends Omit<Component, "offers"> {
 }
 
 const SELECT = `select c.id, c.code, c.name, c.kind, c.form, c.colour, c.finish, c.base_unit as "baseUnit",
-    c.along_mm::float8 as "alongMm", c.across_mm::float8 as "acrossMm", c.hole_mm::float8 as "holeMm", c.link_mm::float8 as "linkMm",
+    c.along_mm::float8 as "alongMm", c.across_mm::float8 as "acrossMm", c.hole_mm::float8 as "holeMm",
+    c.link_mm::float8 as "linkMm",
     c.per_gram::float8 as "perGram", c.reorder_at::float8 as "reorderAt", c.attrs, c.version,
     coalesce(o.offers, '[]') as offers,
-    t.on_hand::float8 as "onHand", round(sqrt(t.u2), 3)::float8 as u, (t.spoken_for + t.held)::float8 as "spokenFor", t.on_the_way::float8 as "onTheWay", t.moved,
-    case when t.on_hand > 0 and t.value > 0 then round(t.value / t.on_hand, 8)::text end as "averageCost", t.last_cost::text as "lastCost"
+    t.on_hand::float8 as "onHand", round(sqrt(t.u2), 3)::float8 as u, (t.spoken_for + t.held)::float8 as "spokenFor",
+    t.on_the_way::float8 as "onTheWay", t.moved,
+    case when t.on_hand > 0 and t.value > 0 then round(t.value / t.on_hand, 8)::text
+    end as "averageCost", t.last_cost::text as "lastCost"
   from components c join component_totals t on t.component_id = c.id
-  left join lateral (select json_agg(json_build_object('supplier', o.supplier_id, 'pack', o.pack, 'amount', o.amount, 'unit', o.unit,
-      'price', round(o.price, greatest(2, scale(trim_scale(o.price))))::text, 'steps', o.steps, 'minimum', o.minimum, 'leadDays', o.lead_days) order by o.position) as offers
+  left join lateral (select json_agg(json_build_object('supplier', o.supplier_id, 'pack', o.pack, 'amount', o.amount,
+  'unit', o.unit,
+      'price', round(o.price, greatest(2, scale(trim_scale(o.price))))::text, 'steps', o.steps, 'minimum', o.minimum,
+      'leadDays', o.lead_days) order by o.position) as offers
     from offers o where o.component_id = c.id) o on true`;
 
 const fromRow = ({ attrs, ...row }: Row): Component => ({ ...attrs, ...row }) as Component;
@@ -28,8 +48,17 @@ export async function listComponents(db: Session): Promise<Component[]> {
 }
 
 /** Those that changed in or after a transaction that an earlier list named: so many by their ids, after one of them. */
-export async function listChanged(db: Session, since: string, after: string | null, many: number): Promise<Component[]> {
-  const { rows } = await db.query<Row>({ name: "changed components", text: `${SELECT} where t.changed >= $1::xid8 and ($2::uuid is null or c.id > $2) order by c.id limit $3`, values: [since, after, many] });
+export async function listChanged(
+  db: Session,
+  since: string,
+  after: string | null,
+  many: number,
+): Promise<Component[]> {
+  const { rows } = await db.query<Row>({
+    name: "changed components",
+    text: `${SELECT} where t.changed >= $1::xid8 and ($2::uuid is null or c.id > $2) order by c.id limit $3`,
+    values: [since, after, many],
+  });
   return rows.map(fromRow);
 }
 
@@ -41,7 +70,10 @@ export async function asOf(db: Session): Promise<string> {
 
 /** Changes whenever a component or its stock does. */
 export async function tagOfComponents(db: Session): Promise<string> {
-  const { rows } = await db.query<{ tag: string }>(`select w.made || '.' || count(t.*) || '.' || coalesce(sum(t.changed::text::numeric), 0) as tag from workshop w left join component_totals t on true group by w.made`);
+  const { rows } = await db.query<{ tag: string }>(
+    `select w.made || '.' || count(t.*) || '.' || coalesce(sum(t.changed::text::numeric), 0) as tag from workshop w
+      left join component_totals t on true group by w.made`,
+  );
   return rows[0]!.tag;
 }
 
@@ -58,7 +90,8 @@ export async function findByCode(db: Session, code: string): Promise<string | un
 /** Locks the component's row for the rest of the transaction and answers its version and base unit. */
 export async function lockComponent(db: Session, id: string) {
   const { rows } = await db.query<{ version: number; baseUnit: string; moved: boolean }>(
-    `select c.version, c.base_unit as "baseUnit", t.moved from components c join component_totals t on t.component_id = c.id where c.id = $1 for update of c`,
+    `select c.version, c.base_unit as "baseUnit", t.moved from components c
+      join component_totals t on t.component_id = c.id where c.id = $1 for update of c`,
     [id],
   );
   return rows[0];
@@ -66,26 +99,53 @@ export async function lockComponent(db: Session, id: string) {
 
 /** Writes components whole, with their offers; new ones and known ones alike. */
 export async function putComponents(db: Session, list: readonly ({ id: string } & ComponentInput)[]): Promise<void> {
-  const rows = list.map((c) => ({ ...c, attrs: Object.fromEntries(Object.entries(c).filter(([name, value]) => name !== "id" && !(OWN as readonly string[]).includes(name) && value != null)) }));
+  const rows = list.map((c) => ({
+    ...c,
+    attrs: Object.fromEntries(
+      Object.entries(c).filter(
+        ([name, value]) => name !== "id" && !(OWN as readonly string[]).includes(name) && value != null,
+      ),
+    ),
+  }));
   await db.query(
-    `insert into components (id, code, name, kind, form, colour, finish, base_unit, along_mm, across_mm, hole_mm, link_mm, per_gram, reorder_at, attrs)
-     select x.id, x.code, x.name, x.kind, x.form, x.colour, x.finish, x."baseUnit", x."alongMm", x."acrossMm", x."holeMm", x."linkMm", x."perGram", x."reorderAt", x.attrs
-     from jsonb_to_recordset($1) as x(id uuid, code text, name text, kind text, form text, colour text, finish text, "baseUnit" text,
-       "alongMm" numeric, "acrossMm" numeric, "holeMm" numeric, "linkMm" numeric, "perGram" numeric, "reorderAt" numeric, attrs jsonb)
-     on conflict (id) do update set code = excluded.code, name = excluded.name, kind = excluded.kind, form = excluded.form, colour = excluded.colour,
-       finish = excluded.finish, base_unit = excluded.base_unit, along_mm = excluded.along_mm, across_mm = excluded.across_mm, hole_mm = excluded.hole_mm,
-       link_mm = excluded.link_mm, per_gram = excluded.per_gram, reorder_at = excluded.reorder_at, attrs = excluded.attrs, version = components.version + 1`,
+    `insert into components (id, code, name, kind, form, colour, finish, base_unit, along_mm, across_mm, hole_mm,
+      link_mm, per_gram, reorder_at, attrs)
+     select x.id, x.code, x.name, x.kind, x.form, x.colour, x.finish, x."baseUnit", x."alongMm", x."acrossMm",
+     x."holeMm", x."linkMm", x."perGram", x."reorderAt", x.attrs
+     from jsonb_to_recordset($1) as x(id uuid, code text, name text, kind text, form text, colour text, finish text,
+     "baseUnit" text,
+       "alongMm" numeric, "acrossMm" numeric, "holeMm" numeric, "linkMm" numeric, "perGram" numeric,
+       "reorderAt" numeric, attrs jsonb)
+     on conflict (id) do update set code = excluded.code, name = excluded.name, kind = excluded.kind,
+     form = excluded.form, colour = excluded.colour,
+       finish = excluded.finish, base_unit = excluded.base_unit, along_mm = excluded.along_mm,
+       across_mm = excluded.across_mm, hole_mm = excluded.hole_mm,
+       link_mm = excluded.link_mm, per_gram = excluded.per_gram, reorder_at = excluded.reorder_at,
+       attrs = excluded.attrs, version = components.version + 1`,
     [JSON.stringify(rows)],
   );
   const ids = list.map((c) => c.id);
-  await db.query(`insert into component_totals (component_id) select unnest($1::uuid[]) on conflict (component_id) do update set component_id = excluded.component_id`, [ids]);
+  await db.query(
+    `insert into component_totals (component_id) select unnest($1::uuid[]) on conflict (component_id) do update
+      set component_id = excluded.component_id`,
+    [ids],
+  );
   await db.query(`insert into lots (component_id, name) select unnest($1::uuid[]), '' on conflict do nothing`, [ids]);
   await db.query(`delete from offers where component_id = any($1)`, [ids]);
-  const offers = list.flatMap((c) => (c.offers ?? []).map((o, position) => ({ ...o, component: c.id, position, steps: o.steps ?? [], minimum: o.minimum ?? 1 })));
+  const offers = list.flatMap((c) =>
+    (c.offers ?? []).map((o, position) => ({
+      ...o,
+      component: c.id,
+      position,
+      steps: o.steps ?? [],
+      minimum: o.minimum ?? 1,
+    })),
+  );
   await db.query(
     `insert into offers (component_id, position, supplier_id, pack, amount, unit, price, steps, minimum, lead_days)
      select x.component, x.position, x.supplier, x.pack, x.amount, x.unit, x.price, x.steps, x.minimum, x."leadDays"
-     from jsonb_to_recordset($1) as x(component uuid, position int, supplier uuid, pack text, amount numeric, unit text, price numeric, steps jsonb, minimum int, "leadDays" int)`,
+     from jsonb_to_recordset($1) as x(component uuid, position int, supplier uuid, pack text, amount numeric,
+     unit text, price numeric, steps jsonb, minimum int, "leadDays" int)`,
     [JSON.stringify(offers)],
   );
 }

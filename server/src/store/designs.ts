@@ -4,8 +4,10 @@ import type { Session } from "./database.ts";
 const SAVED_AT = `to_char(r.saved_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as "savedAt"`;
 
 const NEWEST = `select d.id, r.body->>'name' as name, r.no as revision, ${SAVED_AT}, d.archived, r.body as design,
-    (select to_char(max(b.month), 'YYYY-MM') from box_lines l join boxes b on b.id = l.box_id where l.design_id = d.id) as "lastUsed",
-    (select coalesce(json_agg(distinct p.component_id), '[]') from box_lines l join box_bindings x on x.line_id = l.id join box_picks p on p.box_role_id = x.box_role_id where l.design_id = d.id) as components
+    (select to_char(max(b.month), 'YYYY-MM') from box_lines l join boxes b on b.id = l.box_id
+    where l.design_id = d.id) as "lastUsed",
+    (select coalesce(json_agg(distinct p.component_id), '[]') from box_lines l join box_bindings x on x.line_id = l.id
+    join box_picks p on p.box_role_id = x.box_role_id where l.design_id = d.id) as components
   from designs d join design_revisions r on r.design_id = d.id and r.no = d.newest`;
 
 export async function listDesigns(db: Session): Promise<DesignSummary[]> {
@@ -15,7 +17,11 @@ export async function listDesigns(db: Session): Promise<DesignSummary[]> {
 
 /** Changes whenever a design is added or revised. */
 export async function tagOfDesigns(db: Session): Promise<string> {
-  const { rows } = await db.query<{ tag: string }>(`select (select coalesce(md5(string_agg(id || '.' || newest || archived, ',' order by id)), '') from designs) || '.' || (select coalesce(md5(string_agg(id || '.' || version, ',' order by id)), '') from boxes) as tag`);
+  const { rows } = await db.query<{ tag: string }>(
+    `select (select coalesce(md5(string_agg(id || '.' || newest || archived, ',' order by id)), '')
+      from designs) || '.' || (select coalesce(md5(string_agg(id || '.' || version, ',' order by id)), '')
+      from boxes) as tag`,
+  );
   return rows[0]?.tag ?? "none";
 }
 
@@ -30,14 +36,23 @@ export async function lockDesign(db: Session, id: string): Promise<number | unde
 }
 
 /** Writes revision `no`; the design's row must be locked, or new. */
-export async function addRevision(db: Session, id: string, no: number, design: Design, reason: string, savedAt?: string): Promise<void> {
+export async function addRevision(
+  db: Session,
+  id: string,
+  no: number,
+  design: Design,
+  reason: string,
+  savedAt?: string,
+): Promise<void> {
   await db.query(
     no === 1 ? `insert into designs (id, newest) values ($1, $2)` : `update designs set newest = $2 where id = $1`,
     [id, no],
   );
-  await db.query(`insert into design_revisions (design_id, no, body, reason, saved_at) values ($1, $2, $3, $4, coalesce($5::timestamptz, now()))`, [
-    id, no, JSON.stringify(design), reason, savedAt,
-  ]);
+  await db.query(
+    `insert into design_revisions (design_id, no, body, reason, saved_at)
+      values ($1, $2, $3, $4, coalesce($5::timestamptz, now()))`,
+    [id, no, JSON.stringify(design), reason, savedAt],
+  );
 }
 
 export async function listRevisions(db: Session, id: string): Promise<RevisionNote[]> {
@@ -59,7 +74,10 @@ export async function findRevision(db: Session, id: string, no: number): Promise
 
 /** The trial makes of a design, the newest first. */
 export async function listTrials(db: Session, id: string): Promise<Trial[]> {
-  const { rows } = await db.query<{ body: Trial }>(`select body from trials where design_id = $1 order by made_on desc, written_at desc, id`, [id]);
+  const { rows } = await db.query<{ body: Trial }>(
+    `select body from trials where design_id = $1 order by made_on desc, written_at desc, id`,
+    [id],
+  );
   return rows.map((r) => r.body);
 }
 
@@ -67,7 +85,8 @@ export async function listTrials(db: Session, id: string): Promise<Trial[]> {
 export async function putTrial(db: Session, id: string, trial: Trial): Promise<void> {
   await db.query(
     `insert into trials as t (id, design_id, revision, person_id, made_on, body) values ($1, $2, $3, $4, $5, $6)
-     on conflict (id) do update set revision = excluded.revision, person_id = excluded.person_id, made_on = excluded.made_on, body = excluded.body where t.design_id = excluded.design_id`,
+     on conflict (id) do update set revision = excluded.revision, person_id = excluded.person_id,
+     made_on = excluded.made_on, body = excluded.body where t.design_id = excluded.design_id`,
     [trial.id, id, trial.revision, trial.person ?? null, trial.madeOn, JSON.stringify(trial)],
   );
 }

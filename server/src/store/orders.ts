@@ -1,9 +1,12 @@
 import type { Order, OrderInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
-const SELECT = `select o.id, o.supplier_id as supplier, o.number, to_char(o.placed_on, 'YYYY-MM-DD') as "placedOn", o.currency, trim_scale(o.rate)::text as rate, o.note, o.version,
-    json_agg(json_build_object('id', l.id, 'component', l.component_id, 'pack', l.pack, 'packs', l.packs, 'quantity', l.quantity,
-      'price', round(l.price, greatest(2, scale(trim_scale(l.price))))::text, 'due', to_char(l.due, 'YYYY-MM-DD')) order by l.position) as lines,
+const SELECT = `select o.id, o.supplier_id as supplier, o.number, to_char(o.placed_on, 'YYYY-MM-DD') as "placedOn",
+  o.currency, trim_scale(o.rate)::text as rate, o.note, o.version,
+    json_agg(json_build_object('id', l.id, 'component', l.component_id, 'pack', l.pack, 'packs', l.packs, 'quantity',
+    l.quantity,
+      'price', round(l.price, greatest(2, scale(trim_scale(l.price))))::text, 'due', to_char(l.due, 'YYYY-MM-DD'))
+      order by l.position) as lines,
     json_object_agg(l.id, l.received) as received
   from orders o join order_lines l on l.order_id = o.id`;
 
@@ -26,24 +29,33 @@ export async function lockOrder(db: Session, id: string): Promise<number | undef
 export async function putOrder(db: Session, id: string, order: OrderInput): Promise<void> {
   await db.query(
     `insert into orders (id, supplier_id, number, placed_on, currency, rate, note) values ($1, $2, $3, $4, $5, $6, $7)
-     on conflict (id) do update set supplier_id = $2, number = $3, placed_on = $4, currency = $5, rate = $6, note = $7, version = orders.version + 1`,
+     on conflict (id) do update set supplier_id = $2, number = $3, placed_on = $4, currency = $5, rate = $6,
+     note = $7, version = orders.version + 1`,
     [id, order.supplier, order.number, order.placedOn, order.currency, order.rate, order.note],
   );
   await db.query(`delete from order_lines where order_id = $1 and id <> all($2)`, [id, order.lines.map((l) => l.id)]);
   const { rowCount } = await db.query(
     `insert into order_lines as t (id, order_id, position, component_id, pack, packs, quantity, price, due)
      select x.id, $1, x.position, x.component, x.pack, x.packs, x.quantity, x.price, x.due
-     from jsonb_to_recordset($2) as x(id uuid, position int, component uuid, pack text, packs int, quantity numeric, price numeric, due date)
-     on conflict (id) do update set position = excluded.position, component_id = excluded.component_id, pack = excluded.pack, packs = excluded.packs,
+     from jsonb_to_recordset($2) as x(id uuid, position int, component uuid, pack text, packs int, quantity numeric,
+     price numeric, due date)
+     on conflict (id) do update set position = excluded.position, component_id = excluded.component_id,
+     pack = excluded.pack, packs = excluded.packs,
        quantity = excluded.quantity, price = excluded.price, due = excluded.due where t.order_id = $1`,
     [id, JSON.stringify(order.lines.map((line, position) => ({ ...line, position })))],
   );
-  if (rowCount !== order.lines.length) throw Object.assign(new Error("a line's id belongs to another order"), { code: "23505" });
+  if (rowCount !== order.lines.length)
+    throw Object.assign(new Error("a line's id belongs to another order"), { code: "23505" });
 }
 
-export async function addReceived(db: Session, order: string, lines: readonly { line: string; quantity: number }[]): Promise<void> {
+export async function addReceived(
+  db: Session,
+  order: string,
+  lines: readonly { line: string; quantity: number }[],
+): Promise<void> {
   await db.query(
-    `update order_lines l set received = l.received + x.quantity from jsonb_to_recordset($2) as x(line uuid, quantity numeric) where l.id = x.line and l.order_id = $1`,
+    `update order_lines l set received = l.received + x.quantity
+      from jsonb_to_recordset($2) as x(line uuid, quantity numeric) where l.id = x.line and l.order_id = $1`,
     [order, JSON.stringify(lines)],
   );
   await db.query(`update orders set version = version + 1 where id = $1`, [order]);
@@ -51,13 +63,20 @@ export async function addReceived(db: Session, order: string, lines: readonly { 
 
 /** Puts an order's lines back to what an archive says was received of them. */
 export async function setReceived(db: Session, received: Record<string, number>): Promise<void> {
-  await db.query(`update order_lines l set received = x.value::numeric from jsonb_each_text($1) as x where l.id = x.key::uuid`, [JSON.stringify(received)]);
+  await db.query(
+    `update order_lines l set received = x.value::numeric from jsonb_each_text($1) as x where l.id = x.key::uuid`,
+    [JSON.stringify(received)],
+  );
 }
 
-export async function dueOf(db: Session, component: string): Promise<{ order: string; number: string; supplier: string; due: string | null; quantity: number }[]> {
+export async function dueOf(
+  db: Session,
+  component: string,
+): Promise<{ order: string; number: string; supplier: string; due: string | null; quantity: number }[]> {
   const { rows } = await db.query({
     name: "due",
-    text: `select o.id as "order", o.number, s.name as supplier, to_char(l.due, 'YYYY-MM-DD') as due, (l.quantity - l.received)::float8 as quantity
+    text: `select o.id as "order", o.number, s.name as supplier, to_char(l.due, 'YYYY-MM-DD') as due,
+      (l.quantity - l.received)::float8 as quantity
      from order_lines l join orders o on o.id = l.order_id join suppliers s on s.id = o.supplier_id
      where l.component_id = $1 and l.received < l.quantity order by l.due nulls last, o.number`,
     values: [component],

@@ -1,24 +1,36 @@
 import type { Reservation } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
-const SELECT = `select r.id, r.component_id as component, r.purpose, r.quantity::float8, r.cut_mm::float8 as "cutMm", to_char(r.made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at
+const SELECT = `select r.id, r.component_id as component, r.purpose, r.quantity::float8, r.cut_mm::float8 as "cutMm",
+  to_char(r.made_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at
   from reservations r where r.released_at is null`;
 
 /** What is set aside now: of one component, or all of it. */
 export async function listReservations(db: Session, component: string | null = null): Promise<Reservation[]> {
-  const { rows } = await db.query<Reservation>(`${SELECT} and ($1::uuid is null or r.component_id = $1) order by date_trunc('second', r.made_at), r.id`, [component]);
+  const { rows } = await db.query<Reservation>(
+    `${SELECT} and ($1::uuid is null or r.component_id = $1) order by date_trunc('second', r.made_at), r.id`,
+    [component],
+  );
   return rows;
 }
 
-export async function addReservation(db: Session, r: Omit<Reservation, "id" | "at"> & { id?: string; at?: string; person?: string | null }): Promise<void> {
+export async function addReservation(
+  db: Session,
+  r: Omit<Reservation, "id" | "at"> & { id?: string; at?: string; person?: string | null },
+): Promise<void> {
   await db.query(
-    `insert into reservations (id, component_id, purpose, quantity, cut_mm, person_id, made_at) values (coalesce($1::uuid, gen_random_uuid()), $2, $3, $4, $5, $6, coalesce($7::timestamptz, now()))`,
+    `insert into reservations (id, component_id, purpose, quantity, cut_mm, person_id, made_at)
+      values (coalesce($1::uuid, gen_random_uuid()), $2, $3, $4, $5, $6, coalesce($7::timestamptz, now()))`,
     [r.id ?? null, r.component, r.purpose, r.quantity, r.cutMm, r.person ?? null, r.at ?? null],
   );
 }
 
 /** Gives it free again; answers whose it was, or nothing where it is not set aside any more. */
 export async function releaseReservation(db: Session, id: string): Promise<string | undefined> {
-  const { rows } = await db.query<{ component: string }>(`update reservations set released_at = now() where id = $1 and released_at is null returning component_id as component`, [id]);
+  const { rows } = await db.query<{ component: string }>(
+    `update reservations set released_at = now() where id = $1 and released_at is null
+      returning component_id as component`,
+    [id],
+  );
   return rows[0]?.component;
 }

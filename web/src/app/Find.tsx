@@ -26,29 +26,63 @@ function Found({ onClose }: { onClose: () => void }) {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (text: string) => words.every((w) => text.toLowerCase().includes(w));
   const groups = [
-    { title: "Boxes", list: (boxes.data ?? []).map((b) => ({ id: b.id, to: `/months/${b.id}`, label: b.theme, note: monthName(b.month, true) })) },
-    { title: "Designs", list: (designs.data ?? []).map((d) => ({ id: d.id, to: `/designs/${d.id}`, label: d.name, note: `revision ${d.revision}` })) },
-    { title: "Jars", list: (components.data ?? []).map((c) => ({ id: c.id, to: `/jars/${c.id}`, label: c.name, note: c.code })) },
+    {
+      title: "Boxes",
+      list: (boxes.data ?? []).map((b) => ({
+        id: b.id,
+        to: `/months/${b.id}`,
+        label: b.theme,
+        note: monthName(b.month, true),
+      })),
+    },
+    {
+      title: "Designs",
+      list: (designs.data ?? []).map((d) => ({
+        id: d.id,
+        to: `/designs/${d.id}`,
+        label: d.name,
+        note: `revision ${d.revision}`,
+      })),
+    },
+    {
+      title: "Jars",
+      list: (components.data ?? []).map((c) => ({ id: c.id, to: `/jars/${c.id}`, label: c.name, note: c.code })),
+    },
   ].map((g) => ({ ...g, list: g.list.filter((x) => fits(`${x.label} ${x.note}`)) }));
   return (
     <Command shouldFilter={false} label="Find" loop>
-      <Command.Input autoFocus value={search} onValueChange={setSearch} placeholder="A design, a component or a box" className="field h-10! w-full" />
+      <Command.Input
+        autoFocus
+        value={search}
+        onValueChange={setSearch}
+        placeholder="A design, a component or a box"
+        className="field h-10! w-full"
+      />
       <Command.List className="mt-2 max-h-96 overflow-y-auto">
         {groups.every((g) => g.list.length === 0) && <p className="px-2 py-3 text-muted">Nothing is called that.</p>}
         {groups.map((g) =>
           g.list.length === 0 ? null : (
-            <Command.Group key={g.title} heading={<span className="block px-2 pt-2 text-xs text-muted">{g.title}</span>}>
+            <Command.Group
+              key={g.title}
+              heading={<span className="block px-2 pt-2 text-xs text-muted">{g.title}</span>}
+            >
               {g.list.slice(0, MOST).map((x) => (
-                <Command.Item key={x.id} value={x.id} className="flex cursor-pointer items-baseline justify-between gap-3 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
+                <Command.Item
+                  key={x.id}
+                  value={x.id}
+                  className="flex cursor-pointer items-baseline justify-between gap-3 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
                   onSelect={() => {
                     onClose();
                     void navigate(x.to);
-                  }}>
+                  }}
+                >
                   <span className="min-w-0 truncate">{x.label}</span>
                   <span className="text-xs whitespace-nowrap text-muted">{x.note}</span>
                 </Command.Item>
               ))}
-              {g.list.length > MOST && <p className="px-2 py-1 text-xs text-muted">{g.list.length - MOST} more: type on.</p>}
+              {g.list.length > MOST && (
+                <p className="px-2 py-1 text-xs text-muted">{g.list.length - MOST} more: type on.</p>
+              )}
             </Command.Group>
           ),
         )}

@@ -16,14 +16,20 @@ export function Home() {
         title="An empty workshop"
         action={
           <div className="flex justify-center gap-2">
-            <ButtonLink look="main" to="/designs?new">Write the first design</ButtonLink>
+            <ButtonLink look="main" to="/designs?new">
+              Write the first design
+            </ButtonLink>
             <ButtonLink to="/jars/new">Add a component</ButtonLink>
             <ButtonLink to="/months/new">Plan a month</ButtonLink>
           </div>
         }
       >
         A month's box holds designs; designs are counted bead by bead; colourways say which jar every bead comes from.
-        Begin wherever you have something at hand, or <Link to="/workshop" className="link font-medium">take an archive in</Link>.
+        Begin wherever you have something at hand, or{" "}
+        <Link to="/workshop" className="link font-medium">
+          take an archive in
+        </Link>
+        .
       </Empty>
     </Page>
   );

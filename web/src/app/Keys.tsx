@@ -2,7 +2,14 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { Dialog } from "../ui/controls.tsx";
 
-const GO: Record<string, string> = { d: "/designs", j: "/jars", m: "/", o: "/orders", s: "/stocktakes", w: "/workshop" };
+const GO: Record<string, string> = {
+  d: "/designs",
+  j: "/jars",
+  m: "/",
+  o: "/orders",
+  s: "/stocktakes",
+  w: "/workshop",
+};
 
 const LIST: [string, string][] = [
   ["/", "Find a design, a component or a box"],

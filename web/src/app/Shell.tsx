@@ -29,7 +29,10 @@ export function Shell() {
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
         Skip to the work
       </a>
-      <nav aria-label="Months and rooms" className="no-print flex shrink-0 flex-col border-rule md:sticky md:top-0 md:h-screen md:w-[180px] md:border-r">
+      <nav
+        aria-label="Months and rooms"
+        className="no-print flex shrink-0 flex-col border-rule md:sticky md:top-0 md:h-screen md:w-[180px] md:border-r"
+      >
         <Shelf onFind={find} />
       </nav>
       <div id="work" className="flex min-w-0 flex-1 flex-col">
@@ -41,14 +44,15 @@ export function Shell() {
         <Outlet />
       </div>
       <Keys onFind={find} />
-      {finding && (
-        <Find onClose={() => setFinding(false)} />
-      )}
+      {finding && <Find onClose={() => setFinding(false)} />}
     </div>
   );
 }
 
-const Find = later(async () => (await import("./Find.tsx")).default, () => null);
+const Find = later(
+  async () => (await import("./Find.tsx")).default,
+  () => null,
+);
 
 function watchConnection(changed: () => void) {
   addEventListener("online", changed);
@@ -67,32 +71,63 @@ function Shelf({ onFind }: { onFind: () => void }) {
   return (
     <>
       <div className="px-4 pt-5 pb-2">
-        <NavLink to="/" className="font-serif text-xl">Jar Count</NavLink>
-        <p className="truncate text-xs text-muted" title={workshop.data?.name}>{workshop.data?.name}</p>
+        <NavLink to="/" className="font-serif text-xl">
+          Jar Count
+        </NavLink>
+        <p className="truncate text-xs text-muted" title={workshop.data?.name}>
+          {workshop.data?.name}
+        </p>
       </div>
       <ul className="flex min-h-0 flex-1 gap-1 overflow-x-auto px-2 pb-2 md:flex-col md:overflow-x-visible md:overflow-y-auto">
-        {boxes.data?.map((box) => <Month key={box.id} box={box} />)}
+        {boxes.data?.map((box) => (
+          <Month key={box.id} box={box} />
+        ))}
         <li>
-          <NavLink to="/months/new" className="flex items-center gap-2 rounded-md px-2 py-2 whitespace-nowrap text-muted hover:bg-hush hover:text-ink">
+          <NavLink
+            to="/months/new"
+            className="flex items-center gap-2 rounded-md px-2 py-2 whitespace-nowrap text-muted hover:bg-hush hover:text-ink"
+          >
             <Plus size={16} aria-hidden /> Plan a month
           </NavLink>
         </li>
       </ul>
       <div className="flex flex-wrap items-center gap-x-3 border-t border-rule px-2 py-3 md:block">
-        <button type="button" onClick={onFind} className="flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 text-left hover:bg-hush md:w-full">
+        <button
+          type="button"
+          onClick={onFind}
+          className="flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 text-left hover:bg-hush md:w-full"
+        >
           Find <kbd className="hidden font-mono text-xs text-muted md:inline">/</kbd>
         </button>
         {ROOMS.map((room) => (
-          <NavLink key={room.to} to={room.to}
-            className={({ isActive }) => `flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 ${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`}>
+          <NavLink
+            key={room.to}
+            to={room.to}
+            className={({ isActive }) =>
+              `flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 ${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`
+            }
+          >
             {room.name} <kbd className="hidden font-mono text-xs text-muted md:inline">g {room.key}</kbd>
           </NavLink>
         ))}
         <Who />
         <div className="flex items-center justify-between gap-2 px-2 md:pt-2">
-          <Segmented label="Lengths in" value={unit} options={[{ value: "in", label: "in" }, { value: "mm", label: "mm" }]} onChange={setUnit} />
-          <button type="button" aria-label={dark ? "Light colours" : "Dark colours"} title={dark ? "Light colours" : "Dark colours"}
-            onClick={() => setTheme(dark ? "light" : "dark")} className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink">
+          <Segmented
+            label="Lengths in"
+            value={unit}
+            options={[
+              { value: "in", label: "in" },
+              { value: "mm", label: "mm" },
+            ]}
+            onChange={setUnit}
+          />
+          <button
+            type="button"
+            aria-label={dark ? "Light colours" : "Dark colours"}
+            title={dark ? "Light colours" : "Dark colours"}
+            onClick={() => setTheme(dark ? "light" : "dark")}
+            className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink"
+          >
             {dark ? <Sun size={16} /> : <Moon size={16} />}
           </button>
         </div>
@@ -108,10 +143,20 @@ function Who() {
   const people = rooms.data?.people ?? [];
   return (
     <label className="flex items-center gap-2 px-2 pt-1 md:pt-3">
-      <span className="text-xs text-muted" title="Who is at the bench">Who</span>
-      <select className="field h-7! min-w-0 flex-1 px-1" value={people.some((p) => p.id === person) ? person! : ""} onChange={(e) => setPerson(e.target.value || null)}>
+      <span className="text-xs text-muted" title="Who is at the bench">
+        Who
+      </span>
+      <select
+        className="field h-7! min-w-0 flex-1 px-1"
+        value={people.some((p) => p.id === person) ? person! : ""}
+        onChange={(e) => setPerson(e.target.value || null)}
+      >
         <option value="">nobody</option>
-        {people.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}
+        {people.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}
+          </option>
+        ))}
       </select>
     </label>
   );
@@ -120,11 +165,18 @@ function Who() {
 function Month({ box }: { box: BoxSummary }) {
   return (
     <li>
-      <NavLink to={`/months/${box.id}`} className={({ isActive }) => `flex items-center gap-2.5 rounded-md px-2 py-1.5 ${isActive ? "bg-paper" : "hover:bg-hush"}`}>
+      <NavLink
+        to={`/months/${box.id}`}
+        className={({ isActive }) =>
+          `flex items-center gap-2.5 rounded-md px-2 py-1.5 ${isActive ? "bg-paper" : "hover:bg-hush"}`
+        }
+      >
         <Stripe box={box} />
         <span className="min-w-0 md:w-[104px]">
           <span className="block truncate font-semibold">{monthName(box.month)}</span>
-          <span className="block truncate text-xs text-muted" title={box.theme}>{box.theme}</span>
+          <span className="block truncate text-xs text-muted" title={box.theme}>
+            {box.theme}
+          </span>
         </span>
       </NavLink>
     </li>
@@ -143,7 +195,15 @@ function Stripe({ box }: { box: BoxSummary }) {
           const colour = row.stripe[j % Math.max(row.stripe.length, 1)];
           const r = Math.min(3.1, tall / 2 - 0.2);
           return colour ? (
-            <circle key={`${row.id}${j}`} cx={6 + j * 6} cy={3 + tall * (i + 0.5)} r={r} fill={colour} stroke="var(--contour)" strokeWidth="0.4" />
+            <circle
+              key={`${row.id}${j}`}
+              cx={6 + j * 6}
+              cy={3 + tall * (i + 0.5)}
+              r={r}
+              fill={colour}
+              stroke="var(--contour)"
+              strokeWidth="0.4"
+            />
           ) : null;
         }),
       )}

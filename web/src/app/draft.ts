@@ -89,7 +89,14 @@ export function makeDraft<T>({ name, doc, version, send, readCurrent }: DraftOpt
             const saved = await send(sent, from);
             // What was typed while it was being saved stays, as a change to what was saved.
             const untouched = get().doc === sent;
-            set({ ...(untouched ? { doc: saved.doc } : {}), base: saved.doc, version: saved.version, saving: "idle", theirs: null, refusal: null });
+            set({
+              ...(untouched ? { doc: saved.doc } : {}),
+              base: saved.doc,
+              version: saved.version,
+              saving: "idle",
+              theirs: null,
+              refusal: null,
+            });
             return true;
           } catch (error) {
             if (error instanceof Refused && error.status === 409) {
@@ -113,7 +120,15 @@ export function makeDraft<T>({ name, doc, version, send, readCurrent }: DraftOpt
         },
         takeTheirs: () => {
           const { theirs } = get();
-          if (theirs) set({ doc: theirs.doc, base: theirs.doc, version: theirs.version, theirs: null, refusal: null, saving: "idle" });
+          if (theirs)
+            set({
+              doc: theirs.doc,
+              base: theirs.doc,
+              version: theirs.version,
+              theirs: null,
+              refusal: null,
+              saving: "idle",
+            });
         },
         follow: (next, newVersion) => {
           const draft = get();
@@ -134,7 +149,8 @@ export function makeDraft<T>({ name, doc, version, send, readCurrent }: DraftOpt
   store.subscribe((draft, before) => {
     if (draft.doc === before.doc && draft.base === before.base && draft.version === before.version) return;
     try {
-      if (isChanged(draft)) localStorage.setItem(keyOf(name), JSON.stringify({ doc: draft.doc, base: draft.base, version: draft.version }));
+      if (isChanged(draft))
+        localStorage.setItem(keyOf(name), JSON.stringify({ doc: draft.doc, base: draft.base, version: draft.version }));
       else localStorage.removeItem(keyOf(name));
     } catch {
       // No room left in this browser's store: the draft lives on in memory.
@@ -164,7 +180,14 @@ export function differences(mine: unknown, theirs: unknown, path = "", most = 60
   if (isBranch(mine) && isBranch(theirs) && Array.isArray(mine) === Array.isArray(theirs)) {
     const keys = [...new Set([...Object.keys(mine), ...Object.keys(theirs)])];
     return keys
-      .flatMap((key) => differences(mine[key], theirs[key], path ? `${path} › ${labelOf(mine, theirs, key)}` : labelOf(mine, theirs, key), most))
+      .flatMap((key) =>
+        differences(
+          mine[key],
+          theirs[key],
+          path ? `${path} › ${labelOf(mine, theirs, key)}` : labelOf(mine, theirs, key),
+          most,
+        ),
+      )
       .slice(0, most);
   }
   const say = (x: unknown) => (x === undefined || x === null ? "none" : typeof x === "string" ? x : JSON.stringify(x));
@@ -174,7 +197,10 @@ export function differences(mine: unknown, theirs: unknown, path = "", most = 60
 /** A list's member is called by its name or key, not by its number. */
 function labelOf(a: object, b: object, key: string): string {
   if (!Array.isArray(a)) return key;
-  const item = ((a as unknown[])[Number(key)] ?? (b as unknown[])[Number(key)]) as { name?: unknown; key?: unknown } | null;
+  const item = ((a as unknown[])[Number(key)] ?? (b as unknown[])[Number(key)]) as {
+    name?: unknown;
+    key?: unknown;
+  } | null;
   const label = item && typeof item === "object" ? (item.name ?? item.key) : undefined;
   return typeof label === "string" ? label : `${Number(key) + 1}`;
 }

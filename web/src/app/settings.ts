@@ -17,7 +17,14 @@ interface Settings {
 /** What this person chose, kept in this browser. */
 export const useSettings = create<Settings>()(
   persist(
-    (set) => ({ unit: "in", theme: "auto", person: null, setPerson: (person) => set({ person }), setUnit: (unit) => set({ unit }), setTheme: (theme) => set({ theme }) }),
+    (set) => ({
+      unit: "in",
+      theme: "auto",
+      person: null,
+      setPerson: (person) => set({ person }),
+      setUnit: (unit) => set({ unit }),
+      setTheme: (theme) => set({ theme }),
+    }),
     { name: "jar-count/settings" },
   ),
 );

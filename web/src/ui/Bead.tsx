@@ -8,7 +8,14 @@ export function Bead({ look, size = 20 }: { look: Appearance; size?: number }) {
   const reach = Math.max(look.alongMm, look.acrossMm, 0.5) / 2 + 0.15;
   const view = `${-reach} ${-reach} ${2 * reach} ${2 * reach}`;
   return (
-    <svg width={size} height={size} viewBox={view} aria-hidden className="inline-block shrink-0" dangerouslySetInnerHTML={{ __html: beadSvg(look, id) }} />
+    <svg
+      width={size}
+      height={size}
+      viewBox={view}
+      aria-hidden
+      className="inline-block shrink-0"
+      dangerouslySetInnerHTML={{ __html: beadSvg(look, id) }}
+    />
   );
 }
 
@@ -17,9 +24,22 @@ export function Chip({ of, size = 20 }: { of: Parameters<typeof appearanceOf>[0]
   const look = appearanceOf(of);
   if (of.kind !== "stringing") return <Bead look={look} size={size} />;
   return (
-    <svg width={size} height={size} viewBox="0 0 20 20" aria-hidden className="inline-block shrink-0" fill="none" strokeLinecap="round">
+    <svg
+      width={size}
+      height={size}
+      viewBox="0 0 20 20"
+      aria-hidden
+      className="inline-block shrink-0"
+      fill="none"
+      strokeLinecap="round"
+    >
       {["var(--contour)", look.colour].map((colour, i) => (
-        <path key={colour} d="M2 14C5 4 9 4 9 10s-4 6-4 0 7-8 9-2-2 7-3 3 3-7 7-3" stroke={colour} strokeWidth={i === 0 ? 2.6 : 1.6} />
+        <path
+          key={colour}
+          d="M2 14C5 4 9 4 9 10s-4 6-4 0 7-8 9-2-2 7-3 3 3-7 7-3"
+          stroke={colour}
+          strokeWidth={i === 0 ? 2.6 : 1.6}
+        />
       ))}
     </svg>
   );

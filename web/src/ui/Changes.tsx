@@ -8,7 +8,21 @@ export function Changes({ list, none }: { list: readonly Change[]; none: string 
   return (
     <table className="row-table">
       <thead>
-        <tr><th scope="col">Key</th><th scope="col" className="w-full">What it is</th><th scope="col" className="text-right!">from</th><th scope="col" className="text-right!">to</th><th scope="col" className="text-right!">change</th></tr>
+        <tr>
+          <th scope="col">Key</th>
+          <th scope="col" className="w-full">
+            What it is
+          </th>
+          <th scope="col" className="text-right!">
+            from
+          </th>
+          <th scope="col" className="text-right!">
+            to
+          </th>
+          <th scope="col" className="text-right!">
+            change
+          </th>
+        </tr>
       </thead>
       <tbody>
         {list.map((c) => {
@@ -19,7 +33,10 @@ export function Changes({ list, none }: { list: readonly Change[]; none: string 
               <td className="[overflow-wrap:anywhere]">{c.name}</td>
               <td className="num text-muted">{amount(c.from)}</td>
               <td className="num font-semibold">{amount(c.to)}</td>
-              <td className="num">{c.to > c.from ? "+" : "−"}{amount(Math.abs(c.to - c.from))}</td>
+              <td className="num">
+                {c.to > c.from ? "+" : "−"}
+                {amount(Math.abs(c.to - c.from))}
+              </td>
             </tr>
           );
         })}

@@ -33,7 +33,11 @@ export function Choose({ label, choices, onChoose, foot, children, open, onOpen,
     <Popover.Root open={open} onOpenChange={onOpen}>
       <Popover.Trigger asChild>{children({ open })}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={2} className="z-50 w-80 rounded-md border border-edge bg-paper shadow-lg">
+        <Popover.Content
+          align="start"
+          sideOffset={2}
+          className="z-50 w-80 rounded-md border border-edge bg-paper shadow-lg"
+        >
           <List {...{ label, choices, onChoose, foot, typed }} close={() => onOpen(false)} />
         </Popover.Content>
       </Popover.Portal>
@@ -41,7 +45,14 @@ export function Choose({ label, choices, onChoose, foot, children, open, onOpen,
   );
 }
 
-function List({ label, choices, onChoose, foot, typed, close }: Pick<ChooseProps, "label" | "choices" | "onChoose" | "foot" | "typed"> & { close: () => void }) {
+function List({
+  label,
+  choices,
+  onChoose,
+  foot,
+  typed,
+  close,
+}: Pick<ChooseProps, "label" | "choices" | "onChoose" | "foot" | "typed"> & { close: () => void }) {
   const [search, setSearch] = useState(typed ?? "");
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
   const found = choices.filter((c) => {
@@ -50,19 +61,33 @@ function List({ label, choices, onChoose, foot, typed, close }: Pick<ChooseProps
   });
   return (
     <Command shouldFilter={false} label={label} loop>
-      <Command.Input autoFocus value={search} onValueChange={setSearch} placeholder={label}
-        className="h-10 w-full rounded-t-md border-b border-rule bg-transparent px-3 outline-none placeholder:text-muted" />
+      <Command.Input
+        autoFocus
+        value={search}
+        onValueChange={setSearch}
+        placeholder={label}
+        className="h-10 w-full rounded-t-md border-b border-rule bg-transparent px-3 outline-none placeholder:text-muted"
+      />
       <Command.List className="max-h-72 overflow-y-auto p-1">
         {found.length === 0 && <p className="px-2 py-3 text-muted">Nothing is called that.</p>}
         {found.slice(0, MOST).map((c) => (
-          <Command.Item key={c.id} value={c.id} onSelect={() => { onChoose(c.id); close(); }}
-            className="flex cursor-pointer items-center gap-2 rounded px-2 py-1.5 data-[selected=true]:bg-hush">
+          <Command.Item
+            key={c.id}
+            value={c.id}
+            onSelect={() => {
+              onChoose(c.id);
+              close();
+            }}
+            className="flex cursor-pointer items-center gap-2 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
+          >
             {c.mark}
             <span className="min-w-0 flex-1 truncate">{c.label}</span>
             <span className="text-xs text-muted">{c.note}</span>
           </Command.Item>
         ))}
-        {found.length > MOST && <p className="px-2 py-1 text-xs text-muted">{found.length - MOST} more: type on to narrow it down.</p>}
+        {found.length > MOST && (
+          <p className="px-2 py-1 text-xs text-muted">{found.length - MOST} more: type on to narrow it down.</p>
+        )}
       </Command.List>
       {foot && <div className="border-t border-rule p-1">{foot}</div>}
     </Command>

@@ -66,7 +66,11 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
   const tall = Math.max(picture.bottom - picture.top, 4) + 4;
   const tallest = picture.form === "ring" ? TALLEST_RING : TALLEST;
   const fits = Math.min(width / wide, tallest / tall, MOST);
-  const scale = bare ? Math.min(width / Math.min(wide, 160), 40 / tall, 5) : zoom === 0 ? fits : Math.max(fits, Math.min(LEAST, tallest / tall)) * zoom;
+  const scale = bare
+    ? Math.min(width / Math.min(wide, 160), 40 / tall, 5)
+    : zoom === 0
+      ? fits
+      : Math.max(fits, Math.min(LEAST, tallest / tall)) * zoom;
   const whole = Math.max(Math.ceil(wide * scale), width);
   const height = Math.ceil(tall * scale);
   // A ring stands in the middle; a strand begins at the left, where its ruler does.
@@ -76,17 +80,41 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
   // Stamps hold for one scale and theme, and for as long as a bead looks the same.
   const inks = useMemo(() => {
     const colours = getComputedStyle(document.documentElement);
-    return { for: theme, contour: colours.getPropertyValue("--contour"), ink: colours.getPropertyValue("--ink"), action: colours.getPropertyValue("--action") };
+    return {
+      for: theme,
+      contour: colours.getPropertyValue("--contour"),
+      ink: colours.getPropertyValue("--ink"),
+      action: colours.getPropertyValue("--action"),
+    };
   }, [theme]);
-  const stamps = useMemo(() => ({ for: `${scale} ${theme}`, of: new Map<string, { look: Appearance; stamp: HTMLCanvasElement }>() }), [scale, theme]);
+  const stamps = useMemo(
+    () => ({ for: `${scale} ${theme}`, of: new Map<string, { look: Appearance; stamp: HTMLCanvasElement }>() }),
+    [scale, theme],
+  );
   const isChosen = building?.isChosen;
   useLayoutEffect(() => {
-    draw(canvas.current!, { picture, looks, stamps, inks, scale, left: left + from / scale, top: picture.top - 2, width, height, lit: lit ?? null, path, isChosen });
+    draw(canvas.current!, {
+      picture,
+      looks,
+      stamps,
+      inks,
+      scale,
+      left: left + from / scale,
+      top: picture.top - 2,
+      width,
+      height,
+      lit: lit ?? null,
+      path,
+      isChosen,
+    });
   }, [picture, looks, stamps, inks, scale, left, from, width, height, lit, path, isChosen]);
 
   const at = (e: { clientX: number; clientY: number; currentTarget: Element }) => {
     const box = e.currentTarget.getBoundingClientRect();
-    return { x: (e.clientX - box.left) / scale + left + from / scale, y: (e.clientY - box.top) / scale + picture.top - 2 };
+    return {
+      x: (e.clientX - box.left) / scale + left + from / scale,
+      y: (e.clientY - box.top) / scale + picture.top - 2,
+    };
   };
   const pressed = useRef<{ index: number; x: number; y: number; moves: boolean } | null>(null);
   const point = (e: React.PointerEvent) => {
@@ -130,23 +158,58 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
   };
 
   const drawing = (
-    <canvas ref={canvas} role="img" aria-label={label ?? "The strand, drawn"} data-testid="strand" data-beads={picture.marks.length} data-form={picture.form} data-scale={scale} style={{ width, height }}
-      className={`sticky left-0 block ${building ? "touch-none" : ""}`} onPointerMove={onLight && point} onPointerLeave={onLight && (() => onLight(null))} onPointerDown={building && press} onPointerUp={building && release}
-      onDragOver={building && ((e) => e.dataTransfer.types.includes(DRAGGED_KEY) && e.preventDefault())} onDrop={building && drop} />
+    <canvas
+      ref={canvas}
+      role="img"
+      aria-label={label ?? "The strand, drawn"}
+      data-testid="strand"
+      data-beads={picture.marks.length}
+      data-form={picture.form}
+      data-scale={scale}
+      style={{ width, height }}
+      className={`sticky left-0 block ${building ? "touch-none" : ""}`}
+      onPointerMove={onLight && point}
+      onPointerLeave={onLight && (() => onLight(null))}
+      onPointerDown={building && press}
+      onPointerUp={building && release}
+      onDragOver={building && ((e) => e.dataTransfer.types.includes(DRAGGED_KEY) && e.preventDefault())}
+      onDrop={building && drop}
+    />
   );
-  if (bare) return <div ref={frame} className="overflow-hidden">{drawing}</div>;
+  if (bare)
+    return (
+      <div ref={frame} className="overflow-hidden">
+        {drawing}
+      </div>
+    );
   const scrolls = whole > width + 1;
   return (
     <div className="border-y border-rule bg-board">
-      <div ref={frame} className="max-h-[60vh] overflow-auto focus-visible:-outline-offset-2" onScroll={(e) => setScrolled(e.currentTarget.scrollLeft)} onKeyDown={building?.onKey}
-        {...(building ? { tabIndex: 0, role: "application", "aria-label": "Beads on the strand: arrows move, shift and arrows choose" } : scrolls ? { tabIndex: 0, role: "region", "aria-label": "Strand, scroll sideways" } : {})}>
+      <div
+        ref={frame}
+        className="max-h-[60vh] overflow-auto focus-visible:-outline-offset-2"
+        onScroll={(e) => setScrolled(e.currentTarget.scrollLeft)}
+        onKeyDown={building?.onKey}
+        {...(building
+          ? {
+              tabIndex: 0,
+              role: "application",
+              "aria-label": "Beads on the strand: arrows move, shift and arrows choose",
+            }
+          : scrolls
+            ? { tabIndex: 0, role: "region", "aria-label": "Strand, scroll sideways" }
+            : {})}
+      >
         <div style={{ width: whole }}>
           <div className="flex min-h-24 items-center">{drawing}</div>
           <Ruler width={whole} scale={scale} left={picture.form === "ring" ? 0 : left} />
         </div>
       </div>
       {picture.leftOut > 0 && (
-        <p className="bg-paper px-6 py-1 text-sm text-muted">More beads than can be drawn: the first {picture.marks.length.toLocaleString("en")} are shown, all are counted.</p>
+        <p className="bg-paper px-6 py-1 text-sm text-muted">
+          More beads than can be drawn: the first {picture.marks.length.toLocaleString("en")} are shown, all are
+          counted.
+        </p>
       )}
     </div>
   );
@@ -169,7 +232,10 @@ interface Drawing {
   isChosen: ((mark: Mark) => boolean) | undefined;
 }
 
-function draw(canvas: HTMLCanvasElement, { picture, looks, stamps, inks, scale, left, top, width, height, lit, path, isChosen }: Drawing) {
+function draw(
+  canvas: HTMLCanvasElement,
+  { picture, looks, stamps, inks, scale, left, top, width, height, lit, path, isChosen }: Drawing,
+) {
   const dense = window.devicePixelRatio || 1;
   const [w, h] = [Math.round(width * dense), Math.round(height * dense)];
   if (canvas.width !== w || canvas.height !== h) {
@@ -270,7 +336,9 @@ function markAt({ marks }: Picture, looks: ReadonlyMap<string, Appearance>, x: n
 }
 
 const isLit = (mark: Mark, lit: Lit) =>
-  lit.from === undefined || lit.to === undefined ? mark.key === lit.key : mark.part === lit.part && mark.from < lit.to && mark.to > lit.from;
+  lit.from === undefined || lit.to === undefined
+    ? mark.key === lit.key
+    : mark.part === lit.part && mark.from < lit.to && mark.to > lit.from;
 
 /** The theme that is shown now: what is drawn takes its colours from it. */
 function useThemeName() {
@@ -293,7 +361,11 @@ const Ruler = memo(function Ruler({ width, scale, left }: { width: number; scale
   const most = Math.max(2, Math.floor(width / 70));
   const labelled = ticks(Math.max(0, from), to, most).filter((t) => unit === "mm" || Number.isInteger(t));
   const gap = labelled.length > 1 ? labelled[1]! - labelled[0]! : 1;
-  const small = ticks(Math.max(0, from), to, Math.max(2, Math.round((to - from) / (unit === "in" ? Math.max(gap / 4, 0.25) : gap / 5))));
+  const small = ticks(
+    Math.max(0, from),
+    to,
+    Math.max(2, Math.round((to - from) / (unit === "in" ? Math.max(gap / 4, 0.25) : gap / 5))),
+  );
   return (
     <svg width={width} height={26} aria-hidden className="block text-ink">
       <path d={`M0 .5H${width}`} stroke="currentColor" strokeOpacity=".45" />
@@ -301,7 +373,9 @@ const Ruler = memo(function Ruler({ width, scale, left }: { width: number; scale
       {labelled.map((t) => (
         <g key={t} transform={`translate(${x(t)} 0)`}>
           <path d="M0 0V10" stroke="currentColor" strokeOpacity=".75" />
-          <text x="4" y="20" fontSize="11" fill="currentColor">{t} {unit}</text>
+          <text x="4" y="20" fontSize="11" fill="currentColor">
+            {t} {unit}
+          </text>
         </g>
       ))}
     </svg>

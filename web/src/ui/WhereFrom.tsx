@@ -32,12 +32,22 @@ export function WhereFrom({ label, title, rows, total, note, children }: Props) 
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <button type="button" aria-label={label} className="rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2">
+        <button
+          type="button"
+          aria-label={label}
+          className="rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2"
+        >
           {children}
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} collisionPadding={12} aria-label={label} className="z-50 max-h-[60vh] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg">
+        <Popover.Content
+          align="end"
+          sideOffset={4}
+          collisionPadding={12}
+          aria-label={label}
+          className="z-50 max-h-[60vh] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg"
+        >
           <p className="mb-2 font-semibold">{title}</p>
           <Rows rows={rows} total={total} />
           {note && <p className="mt-2 text-xs text-muted">{note}</p>}
@@ -64,10 +74,14 @@ function Rows({ rows, total }: { rows: () => OriginRow[]; total: ReactNode }) {
             <tr key={row.id} data-testid="origin">
               <td className="py-1.5 pl-0!">
                 {row.to !== undefined ? (
-                  <Link to={row.to} className={`block ${place}`}>{inside}</Link>
+                  <Link to={row.to} className={`block ${place}`}>
+                    {inside}
+                  </Link>
                 ) : row.go ? (
                   <Popover.Close asChild>
-                    <button type="button" className={place} onClick={row.go}>{inside}</button>
+                    <button type="button" className={place} onClick={row.go}>
+                      {inside}
+                    </button>
                   </Popover.Close>
                 ) : (
                   <span className="block px-1">{inside}</span>
@@ -80,8 +94,12 @@ function Rows({ rows, total }: { rows: () => OriginRow[]; total: ReactNode }) {
       </tbody>
       <tfoot className="sticky bottom-0 bg-paper">
         <tr className="font-semibold">
-          <th scope="row" className="pl-1! text-left font-semibold!">adds up to</th>
-          <td className="num" data-testid="origin-total">{total}</td>
+          <th scope="row" className="pl-1! text-left font-semibold!">
+            adds up to
+          </th>
+          <td className="num" data-testid="origin-total">
+            {total}
+          </td>
         </tr>
       </tfoot>
     </table>
@@ -125,7 +143,13 @@ export function useSayOrigin(linear: boolean) {
 }
 
 /** The address of a place on the bench, which lights it there. */
-export function benchPlace(designId: string, origin: Origin, key: string, size: string | null, option: string | null): string {
+export function benchPlace(
+  designId: string,
+  origin: Origin,
+  key: string,
+  size: string | null,
+  option: string | null,
+): string {
   const params = new URLSearchParams({ key });
   if (origin.part) params.set("part", origin.part.id);
   if (origin.place) {

@@ -12,19 +12,54 @@ function shades({ colour, finish }: Appearance): [number, string, number][] {
   const dark = (share: number) => mix(colour, 0, share);
   switch (finish) {
     case "matt":
-      return [[0, light(0.18), 1], [0.6, colour, 1], [1, dark(0.18), 1]];
+      return [
+        [0, light(0.18), 1],
+        [0.6, colour, 1],
+        [1, dark(0.18), 1],
+      ];
     case "clear":
-      return [[0, light(0.75), 1], [0.25, light(0.25), 0.9], [0.75, colour, 0.8], [1, light(0.3), 0.9]];
+      return [
+        [0, light(0.75), 1],
+        [0.25, light(0.25), 0.9],
+        [0.75, colour, 0.8],
+        [1, light(0.3), 0.9],
+      ];
     case "metal":
-      return [[0, light(0.85), 1], [0.35, light(0.1), 1], [0.6, dark(0.4), 1], [0.8, light(0.2), 1], [1, dark(0.45), 1]];
+      return [
+        [0, light(0.85), 1],
+        [0.35, light(0.1), 1],
+        [0.6, dark(0.4), 1],
+        [0.8, light(0.2), 1],
+        [1, dark(0.45), 1],
+      ];
     case "iridescent":
-      return [[0, light(0.7), 1], [0.35, colour, 1], [0.65, mix("#5b4a8c", 0, 0.1), 1], [0.85, dark(0.3), 1], [1, mix("#3f7d74", 0, 0.1), 1]];
+      return [
+        [0, light(0.7), 1],
+        [0.35, colour, 1],
+        [0.65, mix("#5b4a8c", 0, 0.1), 1],
+        [0.85, dark(0.3), 1],
+        [1, mix("#3f7d74", 0, 0.1), 1],
+      ];
     case "pearl":
-      return [[0, light(0.9), 1], [0.5, light(0.25), 1], [0.85, dark(0.08), 1], [1, dark(0.25), 1]];
+      return [
+        [0, light(0.9), 1],
+        [0.5, light(0.25), 1],
+        [0.85, dark(0.08), 1],
+        [1, dark(0.25), 1],
+      ];
     case "lustre":
-      return [[0, light(0.8), 1], [0.3, light(0.15), 1], [0.75, dark(0.1), 1], [1, dark(0.35), 1]];
+      return [
+        [0, light(0.8), 1],
+        [0.3, light(0.15), 1],
+        [0.75, dark(0.1), 1],
+        [1, dark(0.35), 1],
+      ];
     default:
-      return [[0, light(0.55), 1], [0.4, colour, 1], [1, dark(0.35), 1]];
+      return [
+        [0, light(0.55), 1],
+        [0.4, colour, 1],
+        [1, dark(0.35), 1],
+      ];
   }
 }
 
@@ -36,14 +71,17 @@ interface Area {
 }
 
 const EDGE_MM = 0.14;
-const isRound = ({ shape }: Appearance) => shape === "round" || shape === "drop" || shape === "chip" || shape === "dagger";
+const isRound = ({ shape }: Appearance) =>
+  shape === "round" || shape === "drop" || shape === "chip" || shape === "dagger";
 
 /**
  * One bead as SVG, its middle at 0,0, the thread running to the right, in millimetres: a gradient and its areas, with
  * ids that start with `id`.
  */
 export function beadSvg(look: Appearance, id: string): string {
-  const stops = shades(look).map(([at, colour, opacity]) => `<stop offset="${at}" stop-color="${colour}" stop-opacity="${opacity}"/>`).join("");
+  const stops = shades(look)
+    .map(([at, colour, opacity]) => `<stop offset="${at}" stop-color="${colour}" stop-opacity="${opacity}"/>`)
+    .join("");
   const gradient = isRound(look)
     ? `<radialGradient id="${id}-g" cx="0.38" cy="0.3" r="0.75">${stops}</radialGradient>`
     : `<linearGradient id="${id}-g" x1="0" y1="0" x2="0" y2="1">${stops}</linearGradient>`;
@@ -107,7 +145,9 @@ function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] {
       return [body(box(a, b, Math.min(a, b) * 0.12)), { d: box(a * 0.62, b * 0.62, 0.1), fill: "#fff", opacity: 0.13 }];
     case "bicone":
       return [
-        body(`M${n(-x)} ${n(-y * 0.22)}L0 ${n(-y)}L${n(x)} ${n(-y * 0.22)}V${n(y * 0.22)}L0 ${n(y)}L${n(-x)} ${n(y * 0.22)}Z`),
+        body(
+          `M${n(-x)} ${n(-y * 0.22)}L0 ${n(-y)}L${n(x)} ${n(-y * 0.22)}V${n(y * 0.22)}L0 ${n(y)}L${n(-x)} ${n(y * 0.22)}Z`,
+        ),
         { d: box(0.14, b * 0.96, 0.05), fill: "#fff", opacity: 0.35 },
       ];
     case "rondelle":
@@ -116,14 +156,28 @@ function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] {
       return [body(box(a, b, x * 0.5))];
     case "drop": // hangs by its top: across is its length, along its thickness
       return [
-        body(`M0 ${n(-y)}C${n(x * 0.5)} ${n(-y * 0.4)} ${n(b * 0.32)} 0 ${n(b * 0.32)} ${n(y * 0.45)}A${n(b * 0.32)} ${n(y * 0.55)} 0 0 1 ${n(-b * 0.32)} ${n(y * 0.45)}C${n(-b * 0.32)} 0 ${n(-x * 0.5)} ${n(-y * 0.4)} 0 ${n(-y)}Z`),
+        body(
+          `M0 ${n(-y)}C${n(x * 0.5)} ${n(-y * 0.4)} ${n(b * 0.32)} 0 ${n(b * 0.32)} ${n(y * 0.45)}A${n(b * 0.32)} ${n(y * 0.55)} 0 0 1 ${n(-b * 0.32)} ${n(y * 0.45)}C${n(-b * 0.32)} 0 ${n(-x * 0.5)} ${n(-y * 0.4)} 0 ${n(-y)}Z`,
+        ),
       ];
     case "dagger":
-      return [body(`M${n(-x * 0.7)} ${n(-y)}C${n(x)} ${n(-y)} ${n(x)} ${n(y * 0.3)} 0 ${n(y)}C${n(-x)} ${n(y * 0.3)} ${n(-x)} ${n(-y)} ${n(x * 0.7)} ${n(-y)}Z`)];
+      return [
+        body(
+          `M${n(-x * 0.7)} ${n(-y)}C${n(x)} ${n(-y)} ${n(x)} ${n(y * 0.3)} 0 ${n(y)}C${n(-x)} ${n(y * 0.3)} ${n(-x)} ${n(-y)} ${n(x * 0.7)} ${n(-y)}Z`,
+        ),
+      ];
     case "chip":
-      return [body(`M${n(-x)} ${n(-y * 0.3)}L${n(-x * 0.4)} ${n(-y)}L${n(x * 0.55)} ${n(-y * 0.8)}L${n(x)} ${n(y * 0.1)}L${n(x * 0.5)} ${n(y)}L${n(-x * 0.7)} ${n(y * 0.75)}Z`)];
+      return [
+        body(
+          `M${n(-x)} ${n(-y * 0.3)}L${n(-x * 0.4)} ${n(-y)}L${n(x * 0.55)} ${n(-y * 0.8)}L${n(x)} ${n(y * 0.1)}L${n(x * 0.5)} ${n(y)}L${n(-x * 0.7)} ${n(y * 0.75)}Z`,
+        ),
+      ];
     case "two-hole":
-      return [body(box(a, b, a * 0.2)), { d: dot(-y * 0.5, a * 0.13), fill: "#000", opacity: 0.35 }, { d: dot(y * 0.5, a * 0.13), fill: "#000", opacity: 0.35 }];
+      return [
+        body(box(a, b, a * 0.2)),
+        { d: dot(-y * 0.5, a * 0.13), fill: "#000", opacity: 0.35 },
+        { d: dot(y * 0.5, a * 0.13), fill: "#000", opacity: 0.35 },
+      ];
     case "bar":
       return [body(box(a, b, a * 0.4))];
     default:

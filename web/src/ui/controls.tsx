@@ -10,9 +10,14 @@ const LOOKS: Record<Look, string> = {
   quiet: "font-medium text-action hover:bg-hush",
   danger: "border border-short text-short font-semibold hover:bg-hush",
 };
-const BUTTON = "inline-flex h-9 items-center justify-center gap-1.5 rounded-md px-3 whitespace-nowrap disabled:opacity-55 ";
+const BUTTON =
+  "inline-flex h-9 items-center justify-center gap-1.5 rounded-md px-3 whitespace-nowrap disabled:opacity-55 ";
 
-export function Button({ look = "plain", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
+export function Button({
+  look = "plain",
+  className = "",
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
   return <button type="button" className={BUTTON + LOOKS[look] + " " + className} {...rest} />;
 }
 
@@ -21,15 +26,36 @@ export function ButtonLink({ look = "plain", className = "", ...rest }: LinkProp
 }
 
 /** A button that is only an icon: its name is spoken and shown on hover. */
-export function IconButton({ label, className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { label: string }) {
+export function IconButton({
+  label,
+  className = "",
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { label: string }) {
   return (
-    <button type="button" aria-label={label} title={label}
-      className={`inline-grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink disabled:opacity-40 ${className}`} {...rest} />
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      className={`inline-grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink disabled:opacity-40 ${className}`}
+      {...rest}
+    />
   );
 }
 
 /** A labelled field; what is wrong with it stands under it. */
-export function Labelled({ label, hint, fault, children, className = "" }: { label: ReactNode; hint?: ReactNode; fault?: string | null | undefined; children: ReactNode; className?: string }) {
+export function Labelled({
+  label,
+  hint,
+  fault,
+  children,
+  className = "",
+}: {
+  label: ReactNode;
+  hint?: ReactNode;
+  fault?: string | null | undefined;
+  children: ReactNode;
+  className?: string;
+}) {
   return (
     <label className={`flex flex-col gap-1 ${className}`}>
       <span className="text-xs text-muted">{label}</span>
@@ -47,13 +73,27 @@ export function Fault({ children }: { children: ReactNode }) {
   );
 }
 
-export function Dialog({ title, open, onClose, children, wide }: { title: string; open: boolean; onClose: () => void; children: ReactNode; wide?: boolean }) {
+export function Dialog({
+  title,
+  open,
+  onClose,
+  children,
+  wide,
+}: {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+  wide?: boolean;
+}) {
   return (
     <RadixDialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
-        <RadixDialog.Content aria-describedby={undefined}
-          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-y-auto rounded-lg bg-paper p-6 shadow-xl ${wide ? "max-w-3xl" : "max-w-lg"}`}>
+        <RadixDialog.Content
+          aria-describedby={undefined}
+          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-y-auto rounded-lg bg-paper p-6 shadow-xl ${wide ? "max-w-3xl" : "max-w-lg"}`}
+        >
           <div className="mb-4 flex items-start justify-between gap-4">
             <RadixDialog.Title className="font-serif text-lg">{title}</RadixDialog.Title>
             <RadixDialog.Close asChild>
@@ -80,12 +120,27 @@ export function Empty({ title, children, action }: { title: string; children: Re
   );
 }
 
-export function Segmented<V extends string>({ label, value, options, onChange }: { label: string; value: V; options: readonly { value: V; label: string }[]; onChange: (value: V) => void }) {
+export function Segmented<V extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: V;
+  options: readonly { value: V; label: string }[];
+  onChange: (value: V) => void;
+}) {
   return (
     <div role="group" aria-label={label} className="inline-flex rounded-md border border-edge p-0.5">
       {options.map((option) => (
-        <button key={option.value} type="button" aria-pressed={option.value === value} onClick={() => onChange(option.value)}
-          className={`h-7 rounded px-2.5 text-sm whitespace-nowrap ${option.value === value ? "bg-ink font-semibold text-paper" : "hover:bg-hush"}`}>
+        <button
+          key={option.value}
+          type="button"
+          aria-pressed={option.value === value}
+          onClick={() => onChange(option.value)}
+          className={`h-7 rounded px-2.5 text-sm whitespace-nowrap ${option.value === value ? "bg-ink font-semibold text-paper" : "hover:bg-hush"}`}
+        >
           {option.label}
         </button>
       ))}

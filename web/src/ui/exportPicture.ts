@@ -5,7 +5,10 @@ import { beadSvg } from "./bead.ts";
 
 const PAD = 6;
 const RULER = 9;
-const INKS: [RegExp, string][] = [[/var\(--contour\)/g, "rgb(60 60 60)"], [/var\(--ink\)/g, "#222"]];
+const INKS: [RegExp, string][] = [
+  [/var\(--contour\)/g, "rgb(60 60 60)"],
+  [/var\(--ink\)/g, "#222"],
+];
 
 /** The picture as SVG in millimetres, true to scale when it is printed, over its ruler. */
 export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appearance>, unit: LengthUnit): string {
@@ -15,19 +18,35 @@ export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appear
   const ids = new Map([...new Set(picture.marks.map((m) => m.drawn))].map((key, i) => [key, `b${i}`]));
   const symbols = [...ids].map(([key, id]) => `<g id="${id}">${beadSvg(looks.get(key)!, id)}</g>`).join("");
   const threads = picture.threads.map((t) => `M${n(t.x1)} ${n(t.y1)}L${n(t.x2)} ${n(t.y2)}`).join("");
-  const links = picture.links.map((l) => `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * 0.6)}" ry="${n(l.lengthMm * 0.3)}"/>`).join("");
+  const links = picture.links
+    .map((l) => `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * 0.6)}" ry="${n(l.lengthMm * 0.3)}"/>`)
+    .join("");
   // The two halves of a turn, as far as it goes.
-  const coils = picture.coils.map(({ x, y, rx, ry, share }) => {
-    const at = (angle: number) => `${n(x + rx * Math.cos(angle))} ${n(y + ry * Math.sin(angle))}`;
-    const ends = share > 0.5 ? [Math.PI, 2 * Math.PI * share] : [2 * Math.PI * share];
-    return `<path d="M${at(0)}${ends.map((end) => `A${n(rx)} ${n(ry)} 0 0 1 ${at(end)}`).join("")}"/>`;
-  }).join("");
-  const beads = picture.marks.map((m) => `<use href="#${ids.get(m.drawn)}" transform="translate(${n(m.x)} ${n(m.y)})${m.turn ? ` rotate(${n(m.turn)})` : ""}${m.flipped ? " scale(-1 1)" : ""}"/>`).join("");
+  const coils = picture.coils
+    .map(({ x, y, rx, ry, share }) => {
+      const at = (angle: number) => `${n(x + rx * Math.cos(angle))} ${n(y + ry * Math.sin(angle))}`;
+      const ends = share > 0.5 ? [Math.PI, 2 * Math.PI * share] : [2 * Math.PI * share];
+      return `<path d="M${at(0)}${ends.map((end) => `A${n(rx)} ${n(ry)} 0 0 1 ${at(end)}`).join("")}"/>`;
+    })
+    .join("");
+  const beads = picture.marks
+    .map(
+      (m) =>
+        `<use href="#${ids.get(m.drawn)}" transform="translate(${n(m.x)} ${n(m.y)})${m.turn ? ` rotate(${n(m.turn)})` : ""}${m.flipped ? " scale(-1 1)" : ""}"/>`,
+    )
+    .join("");
   const per = unit === "in" ? MM_PER_INCH : 1;
   const y = picture.bottom + PAD;
   const zero = picture.form === "ring" ? picture.left : 0;
-  const marks = ticks(0, (picture.right - zero) / per, Math.max(2, Math.min(20, Math.floor(wide / 20)))).filter((t) => unit === "mm" || Number.isInteger(t));
-  const ruler = marks.map((t) => `<path d="M${n(zero + t * per)} ${n(y)}v3" stroke="#222" stroke-width=".3"/><text x="${n(zero + t * per + 0.6)}" y="${n(y + 5)}" font-size="3" font-family="sans-serif" fill="#222">${t} ${unit}</text>`).join("");
+  const marks = ticks(0, (picture.right - zero) / per, Math.max(2, Math.min(20, Math.floor(wide / 20)))).filter(
+    (t) => unit === "mm" || Number.isInteger(t),
+  );
+  const ruler = marks
+    .map(
+      (t) =>
+        `<path d="M${n(zero + t * per)} ${n(y)}v3" stroke="#222" stroke-width=".3"/><text x="${n(zero + t * per + 0.6)}" y="${n(y + 5)}" font-size="3" font-family="sans-serif" fill="#222">${t} ${unit}</text>`,
+    )
+    .join("");
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${n(wide)}mm" height="${n(tall)}mm" viewBox="${n(left)} ${n(top)} ${n(wide)} ${n(tall)}"><rect x="${n(left)}" y="${n(top)}" width="${n(wide)}" height="${n(tall)}" fill="#d4d4d4"/><defs>${symbols}</defs><path d="${threads}" fill="none" stroke="#777" stroke-width=".25"/><g fill="none" stroke="#333" stroke-width=".35">${links}${coils}</g>${beads}<path d="M${n(zero)} ${n(y)}H${n(picture.right)}" stroke="#222" stroke-width=".3"/>${ruler}</svg>`;
   return INKS.reduce((text, [from, to]) => text.replace(from, to), svg);
 }

@@ -30,7 +30,13 @@ function Typed<V>({ value, say, read, onChange, className = "field", ...rest }: 
   const fault = "fault" in found ? found.fault : null;
   return (
     <span className="relative flex min-w-0 flex-col">
-      <input {...rest} type="text" className={className} value={text} autoComplete="off" aria-invalid={fault ? true : undefined}
+      <input
+        {...rest}
+        type="text"
+        className={className}
+        value={text}
+        autoComplete="off"
+        aria-invalid={fault ? true : undefined}
         aria-describedby={fault ? faultId : undefined}
         onBlur={(e) => {
           if (!fault) setTyped(null);
@@ -40,7 +46,8 @@ function Typed<V>({ value, say, read, onChange, className = "field", ...rest }: 
           setTyped({ text: e.target.value, over: shown });
           const next = read(e.target.value);
           if ("value" in next) onChange(next.value);
-        }} />
+        }}
+      />
       {fault && (
         <span id={faultId} className="mt-0.5 max-w-56">
           <Fault>{fault}</Fault>
@@ -63,9 +70,23 @@ interface NumberProps extends Base {
   factor?: number;
 }
 
-export function NumberField({ value, onChange, whole, min = 0, max = 1e9, optional, places = 4, factor = 1, ...rest }: NumberProps) {
+export function NumberField({
+  value,
+  onChange,
+  whole,
+  min = 0,
+  max = 1e9,
+  optional,
+  places = 4,
+  factor = 1,
+  ...rest
+}: NumberProps) {
   const read = (text: string) => {
-    const plain = text.trim().replace(/[\s ]/g, "").replace(/,(?=\d{3}(\D|$))/g, "").replace(",", ".");
+    const plain = text
+      .trim()
+      .replace(/[\s ]/g, "")
+      .replace(/,(?=\d{3}(\D|$))/g, "")
+      .replace(",", ".");
     if (plain === "") return optional ? { value: null } : { fault: "Write a number." };
     const n = Number(plain) / factor;
     if (!Number.isFinite(n)) return { fault: "This is not a number." };
@@ -93,7 +114,8 @@ export function LengthField({ mm, onChange, optional, always, zero, ...rest }: L
   const read = (text: string) => {
     if (text.trim() === "") return optional ? { value: null } : { fault: "Write a length." };
     const n = readLength(text, unit);
-    if (n === null) return { fault: unit === "in" ? "Write a length such as 7 1/2 or 190mm." : "Write a length such as 6 or 1/4in." };
+    if (n === null)
+      return { fault: unit === "in" ? "Write a length such as 7 1/2 or 190mm." : "Write a length such as 6 or 1/4in." };
     if (n < 0 || (n === 0 && !zero)) return { fault: "A length is more than 0." };
     if (n > 100_000) return { fault: "A length is at most 100 m." };
     return { value: n };
@@ -125,4 +147,8 @@ export function TextField({ value, onChange, check, ...rest }: TextProps) {
 
 /** A name: anything from 1 to 200 characters. */
 export const checkName = (text: string) =>
-  text.trim() === "" ? "Give it a name." : text.length > 200 ? `A name has at most 200 characters; this has ${text.length.toLocaleString("en")}.` : null;
+  text.trim() === ""
+    ? "Give it a name."
+    : text.length > 200
+      ? `A name has at most 200 characters; this has ${text.length.toLocaleString("en")}.`
+      : null;

@@ -8,10 +8,13 @@ import { Waiting } from "./page.tsx";
 export function later<P extends object>(fetchIt: () => Promise<ComponentType<P>>, waiting?: (props: P) => ReactNode) {
   let here: ComponentType<P> | null = null;
   let coming: Promise<ComponentType<P>> | null = null;
-  const load = () => (coming ??= fetchIt().then((found) => (here = found)).catch((error: unknown) => {
-    coming = null; // to be tried again
-    throw error;
-  }));
+  const load = () =>
+    (coming ??= fetchIt()
+      .then((found) => (here = found))
+      .catch((error: unknown) => {
+        coming = null; // to be tried again
+        throw error;
+      }));
   function Later(props: P) {
     const [Found, setFound] = useState<ComponentType<P> | null>(() => here);
     const [error, setError] = useState<Error | null>(null);
@@ -19,7 +22,15 @@ export function later<P extends object>(fetchIt: () => Promise<ComponentType<P>>
       if (!Found) load().then((found) => setFound(() => found), setError);
     }, [Found]);
     if (Found) return <Found {...props} />;
-    return waiting && !error ? waiting(props) : <Waiting error={error && new Error("The page's code could not be fetched. Look at the connection, then try again.")} what="this page" retry={() => location.reload()} />;
+    return waiting && !error ? (
+      waiting(props)
+    ) : (
+      <Waiting
+        error={error && new Error("The page's code could not be fetched. Look at the connection, then try again.")}
+        what="this page"
+        retry={() => location.reload()}
+      />
+    );
   }
   return Object.assign(Later, { load });
 }

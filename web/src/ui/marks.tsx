@@ -15,7 +15,11 @@ type Unit = "piece" | "mm" | "g" | "length";
 /** A quantity in its unit as text: `1,240`, `8.4 g`, `19 1/4 in`. */
 export function useSayQuantity() {
   const unit = useSettings((s) => s.unit);
-  return useCallback((n: number, of: Unit) => (of === "piece" ? sayNumber(n, 0) : of === "g" ? `${sayNumber(n, n < 10 ? 2 : 1)} g` : sayRun(n, unit)), [unit]);
+  return useCallback(
+    (n: number, of: Unit) =>
+      of === "piece" ? sayNumber(n, 0) : of === "g" ? `${sayNumber(n, n < 10 ? 2 : 1)} g` : sayRun(n, unit),
+    [unit],
+  );
 }
 
 /** So much short: told by the filled triangle and the words, not by colour alone. */
@@ -54,9 +58,9 @@ interface JarProps {
 const [BOTTOM, FULL] = [21.2, 14.2];
 
 /**
- * A small jar with three bands: free (solid), spoken for (striped) and on the way (dashed outline above them), and a line
- * at the reorder point or the need. Full is twice the line, or all there is. Each band has its own drawing, so it reads
- * without colour.
+ * A small jar with three bands: free (solid), spoken for (striped) and on the way (dashed outline above them), and a
+ * line at the reorder point or the need. Full is twice the line, or all there is. Each band has its own drawing, so
+ * it reads without colour.
  */
 export function JarGauge({ stock, needed, size = 24 }: JarProps) {
   const { onHand, onTheWay } = stock;
@@ -69,18 +73,55 @@ export function JarGauge({ stock, needed, size = 24 }: JarProps) {
   const top = BOTTOM - free - spoken;
   const stripes = Math.floor(spoken / 1.8);
   return (
-    <svg viewBox="0 0 20 24" width={(size * 20) / 24} height={size} aria-hidden className="inline-block shrink-0 text-ink">
+    <svg
+      viewBox="0 0 20 24"
+      width={(size * 20) / 24}
+      height={size}
+      aria-hidden
+      className="inline-block shrink-0 text-ink"
+    >
       <rect x="5" y="1" width="10" height="3" rx="1" fill="none" stroke="currentColor" strokeWidth="1.2" />
-      <path d="M5.500 4.500h9l1.500 2.500v13.500a2 2 0 0 1-2 2h-8a2 2 0 0 1-2-2V7z" fill="none" stroke="currentColor" strokeWidth="1.2" />
-      {way > 0.4 && <rect x="5.600" y={top - way} width="8.800" height={way} fill="none" stroke="currentColor" strokeWidth=".8" strokeDasharray="1.200 1.100" />}
+      <path
+        d="M5.500 4.500h9l1.500 2.500v13.500a2 2 0 0 1-2 2h-8a2 2 0 0 1-2-2V7z"
+        fill="none"
+        stroke="currentColor"
+        strokeWidth="1.2"
+      />
+      {way > 0.4 && (
+        <rect
+          x="5.600"
+          y={top - way}
+          width="8.800"
+          height={way}
+          fill="none"
+          stroke="currentColor"
+          strokeWidth=".8"
+          strokeDasharray="1.200 1.100"
+        />
+      )}
       {spoken > 0.3 && (
         <g>
           <rect x="5.200" y={top} width="9.600" height={spoken} fill="currentColor" opacity=".18" />
-          <path d={Array.from({ length: stripes + 1 }, (_, i) => `M5.200 ${top + Math.min(spoken, 0.6 + i * 1.8)}h9.600`).join("")} stroke="currentColor" strokeWidth=".8" />
+          <path
+            d={Array.from(
+              { length: stripes + 1 },
+              (_, i) => `M5.200 ${top + Math.min(spoken, 0.6 + i * 1.8)}h9.600`,
+            ).join("")}
+            stroke="currentColor"
+            strokeWidth=".8"
+          />
         </g>
       )}
-      {free > 0.3 && <rect x="5.200" y={BOTTOM - free} width="9.600" height={free} rx=".8" fill="currentColor" opacity=".72" />}
-      {line > 0 && <path d={`M2.500 ${BOTTOM - tall(line)}H17.500`} stroke={onHand - stock.spokenFor >= line ? "currentColor" : "var(--short)"} strokeWidth="1.400" />}
+      {free > 0.3 && (
+        <rect x="5.200" y={BOTTOM - free} width="9.600" height={free} rx=".8" fill="currentColor" opacity=".72" />
+      )}
+      {line > 0 && (
+        <path
+          d={`M2.500 ${BOTTOM - tall(line)}H17.500`}
+          stroke={onHand - stock.spokenFor >= line ? "currentColor" : "var(--short)"}
+          strokeWidth="1.400"
+        />
+      )}
     </svg>
   );
 }
@@ -91,7 +132,11 @@ export function CountMark({ n, u, of, strong = true }: { n: number; u: number; o
   return (
     <span className="whitespace-nowrap">
       <span className={strong ? "font-semibold" : undefined}>{say(n, of)}</span>
-      {u > 0 && <span className="ml-1 text-xs text-muted">± {say(of === "piece" ? Math.max(1, Math.round(1.96 * u)) : 1.96 * u, of)}</span>}
+      {u > 0 && (
+        <span className="ml-1 text-xs text-muted">
+          ± {say(of === "piece" ? Math.max(1, Math.round(1.96 * u)) : 1.96 * u, of)}
+        </span>
+      )}
     </span>
   );
 }

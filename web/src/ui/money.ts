@@ -18,7 +18,11 @@ export function useSayMoney() {
 
 function signOf(currency: string): string {
   try {
-    const parts = new Intl.NumberFormat(undefined, { style: "currency", currency, currencyDisplay: "narrowSymbol" }).formatToParts(0);
+    const parts = new Intl.NumberFormat(undefined, {
+      style: "currency",
+      currency,
+      currencyDisplay: "narrowSymbol",
+    }).formatToParts(0);
     const sign = parts.find((p) => p.type === "currency")!.value;
     return sign.length > 1 ? `${sign} ` : sign;
   } catch {

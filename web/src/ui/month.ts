@@ -7,7 +7,13 @@ export function monthName(month: string, withYear = false): string {
 }
 
 const DAY = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric" });
-const MINUTE = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
+const MINUTE = new Intl.DateTimeFormat(undefined, {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  hour: "2-digit",
+  minute: "2-digit",
+});
 
 /** A moment in the person's own locale and time zone. */
 export const sayDay = (instant: string) => DAY.format(new Date(instant));

@@ -12,7 +12,9 @@ export function Page({ title, tally, children }: { title: string; tally?: ReactN
     document.title = `${title} · Jar Count`;
   }, [title]);
   return (
-    <div className={`grid min-h-full flex-1 grid-cols-[minmax(0,1fr)] ${tally ? "lg:grid-cols-[minmax(0,1fr)_264px]" : ""}`}>
+    <div
+      className={`grid min-h-full flex-1 grid-cols-[minmax(0,1fr)] ${tally ? "lg:grid-cols-[minmax(0,1fr)_264px]" : ""}`}
+    >
       <main className="min-w-0 bg-paper pb-16">{children}</main>
       {tally && (
         <aside aria-label="Tally" className="border-t border-rule px-5 py-6 lg:border-t-0 lg:border-l">
@@ -36,13 +38,23 @@ export function TallyHead({ what }: { what: string }) {
 export function Leading({ n, children }: { n: ReactNode; children: ReactNode }) {
   return (
     <p className="my-3 flex flex-wrap items-baseline gap-x-2">
-      <strong data-testid="leading" className="text-3xl leading-9 font-semibold">{n}</strong>
+      <strong data-testid="leading" className="text-3xl leading-9 font-semibold">
+        {n}
+      </strong>
       <span className="text-muted">{children}</span>
     </p>
   );
 }
 
-export function TallyRow({ label, was, children }: { label: ReactNode; was?: string | null | undefined; children: ReactNode }) {
+export function TallyRow({
+  label,
+  was,
+  children,
+}: {
+  label: ReactNode;
+  was?: string | null | undefined;
+  children: ReactNode;
+}) {
   return (
     <div className="flex items-baseline justify-between gap-3 py-[3px]">
       <dt className="min-w-0">{label}</dt>
@@ -97,7 +109,12 @@ export function Problems({ list }: { list: readonly Said[] }) {
 
 /** A page that can't be shown yet, or at all. */
 export function Waiting({ error, what, retry }: { error: Error | null; what: string; retry?: () => void }) {
-  if (!error) return <p className="p-8 text-muted" role="status">Fetching {what} …</p>;
+  if (!error)
+    return (
+      <p className="p-8 text-muted" role="status">
+        Fetching {what} …
+      </p>
+    );
   const gone = error instanceof Refused && error.status === 404;
   return (
     <div className="p-8" role="alert">
@@ -113,7 +130,15 @@ export function SaveState<T>({ store, saved }: { store: DraftStore<T>; saved: st
   const saving = useStore(store, (d) => d.saving);
   const changed = useStore(store, isChanged);
   const text =
-    saving === "busy" ? "Saving …" : saving === "away" ? "Kept here: the server can't be reached. It is sent when it is back." : saving === "refused" ? "Not saved: see what to mend." : changed ? "Changed, not saved yet" : saved;
+    saving === "busy"
+      ? "Saving …"
+      : saving === "away"
+        ? "Kept here: the server can't be reached. It is sent when it is back."
+        : saving === "refused"
+          ? "Not saved: see what to mend."
+          : changed
+            ? "Changed, not saved yet"
+            : saved;
   return (
     <span role="status" className={saving === "away" || saving === "refused" ? "font-medium text-short" : undefined}>
       {text}
@@ -139,12 +164,18 @@ export function DraftNotices<T>({ store, what }: { store: DraftStore<T>; what: s
           <Dialog title="Yours and theirs" open={comparing} onClose={() => setComparing(false)} wide>
             <table className="row-table">
               <thead>
-                <tr><th>Where</th><th>Yours</th><th>Theirs</th></tr>
+                <tr>
+                  <th>Where</th>
+                  <th>Yours</th>
+                  <th>Theirs</th>
+                </tr>
               </thead>
               <tbody>
                 {differences(doc, theirs.doc).map((d) => (
                   <tr key={d.path} className="align-top">
-                    <th scope="row" className="py-2 text-left text-muted">{d.path}</th>
+                    <th scope="row" className="py-2 text-left text-muted">
+                      {d.path}
+                    </th>
                     <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.mine}</td>
                     <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.theirs}</td>
                   </tr>

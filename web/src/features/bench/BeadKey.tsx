@@ -72,40 +72,93 @@ const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, 
   const id = entry.id ?? entry.key;
   const set = (change: Partial<KeyEntry>, together: string) => hands.current.set(i, change, together);
   return (
-    <tr onPointerEnter={() => hands.current.light({ key: entry.key })} onPointerLeave={() => hands.current.light(null)} className={lit ? "bg-hush" : undefined}>
+    <tr
+      onPointerEnter={() => hands.current.light({ key: entry.key })}
+      onPointerLeave={() => hands.current.light(null)}
+      className={lit ? "bg-hush" : undefined}
+    >
       <td className="w-14">
-        <TextField aria-label={`Key of ${entry.name}`} className="cell-field w-12 bg-hush text-center font-mono font-bold" value={entry.key} onChange={(key) => hands.current.rename(entry.key, key)}
-          check={(k) => keyFault(k) ?? (k !== entry.key && hands.current.taken(k) ? `${k} is a key already.` : null)} />
+        <TextField
+          aria-label={`Key of ${entry.name}`}
+          className="cell-field w-12 bg-hush text-center font-mono font-bold"
+          value={entry.key}
+          onChange={(key) => hands.current.rename(entry.key, key)}
+          check={(k) => keyFault(k) ?? (k !== entry.key && hands.current.taken(k) ? `${k} is a key already.` : null)}
+        />
       </td>
       <td>
         <span className="flex items-center gap-2">
-          {entry.kind === "stringing" ? <span className="w-7" /> : (
-            <button type="button" draggable aria-label={`Put ${entry.key} on the strand`} title="Click, or drag it onto the strand" className="grid size-7 shrink-0 cursor-grab place-items-center rounded hover:bg-hush"
-              onDragStart={(e) => e.dataTransfer.setData(DRAGGED_KEY, entry.key)} onClick={() => hands.current.put(entry.key)}>
-              {entry.kind === "mix" ? <span aria-hidden className="font-mono text-xs">%</span> : <Bead look={look} />}
+          {entry.kind === "stringing" ? (
+            <span className="w-7" />
+          ) : (
+            <button
+              type="button"
+              draggable
+              aria-label={`Put ${entry.key} on the strand`}
+              title="Click, or drag it onto the strand"
+              className="grid size-7 shrink-0 cursor-grab place-items-center rounded hover:bg-hush"
+              onDragStart={(e) => e.dataTransfer.setData(DRAGGED_KEY, entry.key)}
+              onClick={() => hands.current.put(entry.key)}
+            >
+              {entry.kind === "mix" ? (
+                <span aria-hidden className="font-mono text-xs">
+                  %
+                </span>
+              ) : (
+                <Bead look={look} />
+              )}
             </button>
           )}
           <span className="min-w-0 flex-1">
-            <TextField aria-label={`Name of ${entry.key}`} className="cell-field min-w-32" value={entry.name} check={checkName} onChange={(name) => set({ name }, `name-${id}`)} />
+            <TextField
+              aria-label={`Name of ${entry.key}`}
+              className="cell-field min-w-32"
+              value={entry.name}
+              check={checkName}
+              onChange={(name) => set({ name }, `name-${id}`)}
+            />
           </span>
           {unused && <span className="text-xs whitespace-nowrap text-muted">not used</span>}
         </span>
       </td>
       <td className="num">
         {entry.kind !== "stringing" && (
-          <LengthField always="mm" optional aria-label={`Along the thread, ${entry.key}`} className="cell-field w-16 text-right" mm={entry.alongMm ?? null} onChange={(alongMm) => set({ alongMm }, `along-${id}`)} />
+          <LengthField
+            always="mm"
+            optional
+            aria-label={`Along the thread, ${entry.key}`}
+            className="cell-field w-16 text-right"
+            mm={entry.alongMm ?? null}
+            onChange={(alongMm) => set({ alongMm }, `along-${id}`)}
+          />
         )}
       </td>
       <td className="num">
         {entry.kind !== "stringing" && entry.kind !== "mix" && (
-          <LengthField always="mm" optional aria-label={`Hole of ${entry.key}`} className="cell-field w-14 text-right" mm={entry.holeMm ?? null} onChange={(holeMm) => set({ holeMm }, `hole-${id}`)} />
+          <LengthField
+            always="mm"
+            optional
+            aria-label={`Hole of ${entry.key}`}
+            className="cell-field w-14 text-right"
+            mm={entry.holeMm ?? null}
+            onChange={(holeMm) => set({ holeMm }, `hole-${id}`)}
+          />
         )}
       </td>
-      {counts.split(" ").map(Number).map((n, j) => (
-        <td key={j} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
-          {entry.kind === "mix" ? <span className="font-normal text-muted">shared</span> : n === 0 ? <span className="font-normal text-muted">0</span> : <Origins entry={entry} n={n} column={j} hands={hands} />}
-        </td>
-      ))}
+      {counts
+        .split(" ")
+        .map(Number)
+        .map((n, j) => (
+          <td key={j} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
+            {entry.kind === "mix" ? (
+              <span className="font-normal text-muted">shared</span>
+            ) : n === 0 ? (
+              <span className="font-normal text-muted">0</span>
+            ) : (
+              <Origins entry={entry} n={n} column={j} hands={hands} />
+            )}
+          </td>
+        ))}
       <td className="num text-muted">{passes || ""}</td>
       <td className="w-8 px-0!">
         <IconButton label={`More about ${entry.key}`} aria-expanded={open} onClick={() => hands.current.toggle(id)}>
@@ -119,11 +172,27 @@ const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, 
 /** The bead key: every role of the design, its measures, and how many of it each size takes. */
 export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, onRename, onPut }: Props) {
   const [open, setOpen] = useState<string | null>(null);
-  const set = (i: number, change: Partial<KeyEntry>, together?: string) => onChange(design.key.map((e, j) => (j === i ? { ...e, ...change } : e)), together);
-  const passes = (key: string) => Math.max(0, ...answers.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
+  const set = (i: number, change: Partial<KeyEntry>, together?: string) =>
+    onChange(
+      design.key.map((e, j) => (j === i ? { ...e, ...change } : e)),
+      together,
+    );
+  const passes = (key: string) =>
+    Math.max(0, ...answers.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
   const hands = useRef<Hands>(null!);
   useLayoutEffect(() => {
-    hands.current = { set, rename: onRename, put: onPut, append: (entry) => onChange([...design.key, entry]), free: () => freeKey(keysOf(design)), taken: (key) => keysOf(design).has(key), light: onLight, toggle: (id) => setOpen(open === id ? null : id), column: (j) => answers[j]!, go: onGo };
+    hands.current = {
+      set,
+      rename: onRename,
+      put: onPut,
+      append: (entry) => onChange([...design.key, entry]),
+      free: () => freeKey(keysOf(design)),
+      taken: (key) => keysOf(design).has(key),
+      light: onLight,
+      toggle: (id) => setOpen(open === id ? null : id),
+      column: (j) => answers[j]!,
+      go: onGo,
+    };
   });
   const use = useMemo(() => keyUse(design), [design]);
   const shift = (i: number, by: number) => {
@@ -139,12 +208,26 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
           <thead>
             <tr>
               <th scope="col">Key</th>
-              <th scope="col" className="w-full">What it is</th>
-              <th scope="col" className="text-right!">along&nbsp;mm</th>
-              <th scope="col" className="text-right!">hole&nbsp;mm</th>
-              {answers.map((a) => <th key={a.label} scope="col" className="text-right!">{a.label}</th>)}
-              <th scope="col" className="text-right!">passes</th>
-              <th><span className="sr-only">More</span></th>
+              <th scope="col" className="w-full">
+                What it is
+              </th>
+              <th scope="col" className="text-right!">
+                along&nbsp;mm
+              </th>
+              <th scope="col" className="text-right!">
+                hole&nbsp;mm
+              </th>
+              {answers.map((a) => (
+                <th key={a.label} scope="col" className="text-right!">
+                  {a.label}
+                </th>
+              ))}
+              <th scope="col" className="text-right!">
+                passes
+              </th>
+              <th>
+                <span className="sr-only">More</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -152,12 +235,34 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
               const id = entry.id ?? entry.key;
               return (
                 <Fragment key={id}>
-                  <KeyRow entry={entry} look={looks.get(entry.key)!} index={i} open={open === id} lit={lit?.key === entry.key} passes={passes(entry.key)} unused={use.unused.includes(entry.key)} hands={hands}
-                    counts={answers.map(({ counting: { answer } }) => (entry.kind === "stringing" ? (answer.lengthsMm[entry.key] ?? 0) : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0))).join(" ")} />
+                  <KeyRow
+                    entry={entry}
+                    look={looks.get(entry.key)!}
+                    index={i}
+                    open={open === id}
+                    lit={lit?.key === entry.key}
+                    passes={passes(entry.key)}
+                    unused={use.unused.includes(entry.key)}
+                    hands={hands}
+                    counts={answers
+                      .map(({ counting: { answer } }) =>
+                        entry.kind === "stringing"
+                          ? (answer.lengthsMm[entry.key] ?? 0)
+                          : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0),
+                      )
+                      .join(" ")}
+                  />
                   {open === id && (
                     <tr>
                       <td colSpan={6 + answers.length} className="h-auto! border-t-0! pb-4">
-                        <Details design={design} entry={entry} onUp={i > 0 ? () => shift(i, -1) : null} onDown={i < design.key.length - 1 ? () => shift(i, 1) : null} onChange={(change) => set(i, change)} onRemove={() => onChange(design.key.filter((_, j) => j !== i))} />
+                        <Details
+                          design={design}
+                          entry={entry}
+                          onUp={i > 0 ? () => shift(i, -1) : null}
+                          onDown={i < design.key.length - 1 ? () => shift(i, 1) : null}
+                          onChange={(change) => set(i, change)}
+                          onRemove={() => onChange(design.key.filter((_, j) => j !== i))}
+                        />
                       </td>
                     </tr>
                   )}
@@ -167,7 +272,9 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
           </tbody>
         </table>
       </div>
-      {design.key.length === 0 && <p className="py-3 text-muted">No beads yet. Add the first: its key is what you write in the rows.</p>}
+      {design.key.length === 0 && (
+        <p className="py-3 text-muted">No beads yet. Add the first: its key is what you write in the rows.</p>
+      )}
       <KeyTools missing={use.undefined.slice(0, 12).join(" ")} hands={hands} />
     </section>
   );
@@ -182,8 +289,20 @@ const KeyTools = memo(function KeyTools({ missing, hands }: { missing: string; h
     if (!c) return;
     const shape = SHAPES.find((s) => s === c.form) ?? null;
     hands.current.append({
-      key: hands.current.free(), id: crypto.randomUUID(), name: c.name, kind: c.kind,
-      ...(c.kind === "stringing" ? { linkMm: c.linkMm ?? null, coilMm: c.coilMm ?? null } : { shape, colour: c.colour, finish: c.finish, alongMm: c.alongMm ?? null, acrossMm: c.acrossMm ?? null, holeMm: c.holeMm ?? null }),
+      key: hands.current.free(),
+      id: crypto.randomUUID(),
+      name: c.name,
+      kind: c.kind,
+      ...(c.kind === "stringing"
+        ? { linkMm: c.linkMm ?? null, coilMm: c.coilMm ?? null }
+        : {
+            shape,
+            colour: c.colour,
+            finish: c.finish,
+            alongMm: c.alongMm ?? null,
+            acrossMm: c.acrossMm ?? null,
+            holeMm: c.holeMm ?? null,
+          }),
     });
   };
   const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
@@ -193,25 +312,70 @@ const KeyTools = memo(function KeyTools({ missing, hands }: { missing: string; h
   return (
     <>
       {missing !== "" && (
-        <p className="flex flex-wrap items-center gap-2 pt-2"><Triangle className="text-short" /> In the rows and not in the key:
+        <p className="flex flex-wrap items-center gap-2 pt-2">
+          <Triangle className="text-short" /> In the rows and not in the key:
           {missing.split(" ").map((k) => (
-            <Button key={k} className="h-7!" onClick={() => hands.current.append({ key: k, id: crypto.randomUUID(), name: `Bead ${k}`, kind: "bead", alongMm: 4, acrossMm: 4, holeMm: 1 })}>Add <code className="font-mono font-bold">{k}</code></Button>
+            <Button
+              key={k}
+              className="h-7!"
+              onClick={() =>
+                hands.current.append({
+                  key: k,
+                  id: crypto.randomUUID(),
+                  name: `Bead ${k}`,
+                  kind: "bead",
+                  alongMm: 4,
+                  acrossMm: 4,
+                  holeMm: 1,
+                })
+              }
+            >
+              Add <code className="font-mono font-bold">{k}</code>
+            </Button>
           ))}
         </p>
       )}
       <div className="mt-2 flex flex-wrap gap-2">
-        <Choose label="Find a jar" open={choosing} onOpen={setChoosing} onChoose={addComponent} choices={(components.data ?? []).map((c) => ({ id: c.id, label: c.name, words: wordsOf(c), mark: <Chip of={c} />, note: c.alongMm ? `${c.alongMm} mm` : "" }))}>
-          {() => <Button><Plus size={15} aria-hidden /> Add from the jars</Button>}
+        <Choose
+          label="Find a jar"
+          open={choosing}
+          onOpen={setChoosing}
+          onChoose={addComponent}
+          choices={(components.data ?? []).map((c) => ({
+            id: c.id,
+            label: c.name,
+            words: wordsOf(c),
+            mark: <Chip of={c} />,
+            note: c.alongMm ? `${c.alongMm} mm` : "",
+          }))}
+        >
+          {() => (
+            <Button>
+              <Plus size={15} aria-hidden /> Add from the jars
+            </Button>
+          )}
         </Choose>
         {ADD.map(({ kind, label, fresh }) => (
-          <Button key={kind} onClick={() => add(kind, label, fresh)}>Add a {label.toLowerCase()}</Button>
+          <Button key={kind} onClick={() => add(kind, label, fresh)}>
+            Add a {label.toLowerCase()}
+          </Button>
         ))}
       </div>
     </>
   );
 });
 
-function Origins({ entry, n, column, hands }: { entry: KeyEntry; n: number; column: number; hands: React.RefObject<Hands> }) {
+function Origins({
+  entry,
+  n,
+  column,
+  hands,
+}: {
+  entry: KeyEntry;
+  n: number;
+  column: number;
+  hands: React.RefObject<Hands>;
+}) {
   const say = useSayQuantity();
   const linear = entry.kind === "stringing";
   const sayOrigin = useSayOrigin(linear);
@@ -230,7 +394,21 @@ function Origins({ entry, n, column, hands }: { entry: KeyEntry; n: number; colu
   );
 }
 
-function Details({ design, entry, onUp, onDown, onChange, onRemove }: { design: Design; entry: KeyEntry; onUp: (() => void) | null; onDown: (() => void) | null; onChange: (change: Partial<KeyEntry>) => void; onRemove: () => void }) {
+function Details({
+  design,
+  entry,
+  onUp,
+  onDown,
+  onChange,
+  onRemove,
+}: {
+  design: Design;
+  entry: KeyEntry;
+  onUp: (() => void) | null;
+  onDown: (() => void) | null;
+  onChange: (change: Partial<KeyEntry>) => void;
+  onRemove: () => void;
+}) {
   const { kind } = entry;
   const drawn = kind !== "stringing" && kind !== "mix";
   const plain = design.key.filter((e) => e.kind !== "mix" && e.kind !== "stringing");
@@ -238,55 +416,132 @@ function Details({ design, entry, onUp, onDown, onChange, onRemove }: { design: 
     <div className="flex flex-wrap items-start gap-x-4 gap-y-3 rounded-md bg-hush p-3">
       <Labelled label="Kind">
         <select className="field" value={kind} onChange={(e) => onChange({ kind: e.target.value as KeyEntry["kind"] })}>
-          {ROLE_KINDS.map((k) => <option key={k}>{k}</option>)}
+          {ROLE_KINDS.map((k) => (
+            <option key={k}>{k}</option>
+          ))}
         </select>
       </Labelled>
       {drawn && (
         <>
           <Labelled label="Shape">
-            <select className="field" value={entry.shape ?? ""} onChange={(e) => onChange({ shape: (e.target.value || null) as KeyEntry["shape"] })}>
+            <select
+              className="field"
+              value={entry.shape ?? ""}
+              onChange={(e) => onChange({ shape: (e.target.value || null) as KeyEntry["shape"] })}
+            >
               <option value="">by its name</option>
-              {SHAPES.map((s) => <option key={s}>{s}</option>)}
+              {SHAPES.map((s) => (
+                <option key={s}>{s}</option>
+              ))}
             </select>
           </Labelled>
           <Labelled label="Finish">
-            <select className="field" value={entry.finish ?? ""} onChange={(e) => onChange({ finish: (e.target.value || null) as KeyEntry["finish"] })}>
+            <select
+              className="field"
+              value={entry.finish ?? ""}
+              onChange={(e) => onChange({ finish: (e.target.value || null) as KeyEntry["finish"] })}
+            >
               <option value="">usual</option>
-              {FINISHES.map((f) => <option key={f}>{f}</option>)}
+              {FINISHES.map((f) => (
+                <option key={f}>{f}</option>
+              ))}
             </select>
           </Labelled>
           <Labelled label="Colour">
-            <input type="color" className="field w-14 p-1" value={entry.colour ?? "#9a9a9a"} onChange={(e) => onChange({ colour: e.target.value })} />
+            <input
+              type="color"
+              className="field w-14 p-1"
+              value={entry.colour ?? "#9a9a9a"}
+              onChange={(e) => onChange({ colour: e.target.value })}
+            />
           </Labelled>
           <Labelled label="Across, mm">
-            <LengthField always="mm" optional className="field w-20" mm={entry.acrossMm ?? null} onChange={(acrossMm) => onChange({ acrossMm })} />
+            <LengthField
+              always="mm"
+              optional
+              className="field w-20"
+              mm={entry.acrossMm ?? null}
+              onChange={(acrossMm) => onChange({ acrossMm })}
+            />
           </Labelled>
-          <label className="flex items-center gap-1.5 pt-6"><input type="checkbox" className="size-4" checked={entry.handed ?? false} onChange={(e) => onChange({ handed: e.target.checked || null })} /> one-sided, slanted or left and right</label>
-          <Uses title="It hangs by" add="Add what it hangs by" uses={entry.hangsBy ?? []} choices={countedKeys(design).filter((c) => c.key !== entry.key)} onChange={(hangsBy) => onChange({ hangsBy: hangsBy.length > 0 ? hangsBy : null })} />
+          <label className="flex items-center gap-1.5 pt-6">
+            <input
+              type="checkbox"
+              className="size-4"
+              checked={entry.handed ?? false}
+              onChange={(e) => onChange({ handed: e.target.checked || null })}
+            />{" "}
+            one-sided, slanted or left and right
+          </label>
+          <Uses
+            title="It hangs by"
+            add="Add what it hangs by"
+            uses={entry.hangsBy ?? []}
+            choices={countedKeys(design).filter((c) => c.key !== entry.key)}
+            onChange={(hangsBy) => onChange({ hangsBy: hangsBy.length > 0 ? hangsBy : null })}
+          />
         </>
       )}
       {kind === "stringing" && (
         <>
           <Labelled label="Chain: a link, mm">
-            <LengthField always="mm" optional placeholder="no chain" className="field w-24" mm={entry.linkMm ?? null} onChange={(linkMm) => onChange({ linkMm })} />
+            <LengthField
+              always="mm"
+              optional
+              placeholder="no chain"
+              className="field w-24"
+              mm={entry.linkMm ?? null}
+              onChange={(linkMm) => onChange({ linkMm })}
+            />
           </Labelled>
           <Labelled label="Links lost a cut">
-            <NumberField optional whole max={100} className="field w-24" value={entry.lossLinks ?? null} onChange={(lossLinks) => onChange({ lossLinks })} />
+            <NumberField
+              optional
+              whole
+              max={100}
+              className="field w-24"
+              value={entry.lossLinks ?? null}
+              onChange={(lossLinks) => onChange({ lossLinks })}
+            />
           </Labelled>
           <Labelled label="Memory wire: a coil, mm">
-            <LengthField always="mm" optional placeholder="no coils" className="field w-28" mm={entry.coilMm ?? null} onChange={(coilMm) => onChange({ coilMm })} />
+            <LengthField
+              always="mm"
+              optional
+              placeholder="no coils"
+              className="field w-28"
+              mm={entry.coilMm ?? null}
+              onChange={(coilMm) => onChange({ coilMm })}
+            />
           </Labelled>
         </>
       )}
       {kind === "mix" && (
-        <ItemList title="Made of" add="Add a member" items={entry.mix ?? []}
-          onAdd={plain.length > 0 ? () => onChange({ mix: [...(entry.mix ?? []), { key: plain[0]!.key, share: 0.1 }] }) : null}
-          onRemove={(j) => onChange({ mix: entry.mix!.filter((_, k) => k !== j) })}>
+        <ItemList
+          title="Made of"
+          add="Add a member"
+          items={entry.mix ?? []}
+          onAdd={
+            plain.length > 0
+              ? () => onChange({ mix: [...(entry.mix ?? []), { key: plain[0]!.key, share: 0.1 }] })
+              : null
+          }
+          onRemove={(j) => onChange({ mix: entry.mix!.filter((_, k) => k !== j) })}
+        >
           {(member, j) => {
-            const set = (change: Partial<typeof member>) => onChange({ mix: entry.mix!.map((m, k) => (k === j ? { ...m, ...change } : m)) });
+            const set = (change: Partial<typeof member>) =>
+              onChange({ mix: entry.mix!.map((m, k) => (k === j ? { ...m, ...change } : m)) });
             return (
               <>
-                <NumberField aria-label={`Share of ${member.key}, per cent`} className="field w-20" factor={100} min={1e-6} max={1000} value={member.share} onChange={(share) => set({ share: share! })} />
+                <NumberField
+                  aria-label={`Share of ${member.key}, per cent`}
+                  className="field w-20"
+                  factor={100}
+                  min={1e-6}
+                  max={1000}
+                  value={member.share}
+                  onChange={(share) => set({ share: share! })}
+                />
                 <span>% of</span>
                 <KeySelect label="Member" value={member.key} choices={plain} onChange={(key) => key && set({ key })} />
               </>
@@ -295,10 +550,16 @@ function Details({ design, entry, onUp, onDown, onChange, onRemove }: { design: 
         </ItemList>
       )}
       <span className="ml-auto flex items-center self-end">
-        <IconButton label={`${entry.key} further up`} disabled={!onUp} onClick={onUp ?? undefined}><ArrowUp size={16} /></IconButton>
-        <IconButton label={`${entry.key} further down`} disabled={!onDown} onClick={onDown ?? undefined}><ArrowDown size={16} /></IconButton>
+        <IconButton label={`${entry.key} further up`} disabled={!onUp} onClick={onUp ?? undefined}>
+          <ArrowUp size={16} />
+        </IconButton>
+        <IconButton label={`${entry.key} further down`} disabled={!onDown} onClick={onDown ?? undefined}>
+          <ArrowDown size={16} />
+        </IconButton>
       </span>
-      <Button look="quiet" className="self-end text-short" onClick={onRemove}><Trash2 size={15} aria-hidden /> Take {entry.key} out</Button>
+      <Button look="quiet" className="self-end text-short" onClick={onRemove}>
+        <Trash2 size={15} aria-hidden /> Take {entry.key} out
+      </Button>
     </div>
   );
 }

@@ -1,4 +1,10 @@
-import { Design as DesignContract, type Design, type DesignSummary, type KeyEntry, type Part } from "@jar-count/core/contract";
+import {
+  Design as DesignContract,
+  type Design,
+  type DesignSummary,
+  type KeyEntry,
+  type Part,
+} from "@jar-count/core/contract";
 import { isMirroredPair, renameKey } from "@jar-count/core/builder";
 import { countWhole } from "@jar-count/core/count";
 import { appearancesOf, closesToRing, layOut } from "@jar-count/core/picture";
@@ -31,7 +37,9 @@ import { WholeItem } from "./WholeItem.tsx";
 
 export const ShorthandEditor = later(
   async () => (await import("./ShorthandEditor.tsx")).default,
-  ({ text }: ShorthandEditorProps) => <pre className="rounded-md bg-hush px-10 py-2.5 font-mono leading-6">{text || " "}</pre>,
+  ({ text }: ShorthandEditorProps) => (
+    <pre className="rounded-md bg-hush px-10 py-2.5 font-mono leading-6">{text || " "}</pre>
+  ),
 );
 
 export function Bench() {
@@ -49,14 +57,22 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const undo = useCallback(() => store.temporal.getState().undo(), [store]);
   const redo = useCallback(() => store.temporal.getState().redo(), [store]);
 
-  const [chosenPart, choosePart] = useState(() => design.parts.find((p) => p.as == null)?.id ?? design.parts[0]?.id ?? "");
+  const [chosenPart, choosePart] = useState(
+    () => design.parts.find((p) => p.as == null)?.id ?? design.parts[0]?.id ?? "",
+  );
   const part = design.parts.find((p) => p.id === chosenPart) ?? design.parts[0];
   const sizes = useMemo(() => (design.sizes ?? []).map((s) => s.key), [design.sizes]);
   const options = design.options ?? [];
   const [chosenSize, chooseSize] = useState<string | null>(null);
   const [chosenOption, chooseOption] = useState<string | null>(null);
-  const size = sizes.length === 0 ? null : chosenSize !== null && sizes.includes(chosenSize) ? chosenSize : sizes[Math.floor((sizes.length - 1) / 2)]!;
-  const option = options.length === 0 ? null : options.some((o) => o.key === chosenOption) ? chosenOption : options[0]!.key;
+  const size =
+    sizes.length === 0
+      ? null
+      : chosenSize !== null && sizes.includes(chosenSize)
+        ? chosenSize
+        : sizes[Math.floor((sizes.length - 1) / 2)]!;
+  const option =
+    options.length === 0 ? null : options.some((o) => o.key === chosenOption) ? chosenOption : options[0]!.key;
   // What is pointed at lights up; a place that was gone to stays lit until something changes.
   const [pointed, light] = useState<Lit | null>(null);
   const [held, hold] = useState<{ lit: Lit; over: Design } | null>(null);
@@ -74,7 +90,8 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const counting = useMemo(() => countWhole(design, { size, option }), [design, size, option]);
   const before = useMemo(() => countWhole(base, { size, option }).answer, [base, size, option]);
   const answers = useMemo(
-    () => (sizes.length === 0 ? [] : sizes.map((s) => ({ size: s, counting: countWhole(design, { size: s, option }) }))),
+    () =>
+      sizes.length === 0 ? [] : sizes.map((s) => ({ size: s, counting: countWhole(design, { size: s, option }) })),
     [design, sizes, option],
   );
   const looks = useMemo(() => appearancesOf(design.key), [design.key]);
@@ -83,27 +100,52 @@ function BenchOf({ found }: { found: DesignSummary }) {
   const mirrored = part !== undefined && isMirroredPair(design, part);
   const may = { ring: strung !== undefined && closesToRing(strung), braid: (part?.strands ?? 1) > 2, pair: mirrored };
   const { ring, braid, pair } = look;
-  const picture = useMemo(() => (strung ? layOut(counting, strung, looks, undefined, { ring, braid, pair: pair && mirrored }) : null), [counting, strung, looks, ring, braid, pair, mirrored]);
+  const picture = useMemo(
+    () => (strung ? layOut(counting, strung, looks, undefined, { ring, braid, pair: pair && mirrored }) : null),
+    [counting, strung, looks, ring, braid, pair, mirrored],
+  );
   const labelOf = (key: string) => (design.sizes ?? []).find((s) => s.key === key)?.label ?? key;
-  const columns = sizes.length === 0 ? [{ label: "an item", counting }] : answers.map((a) => ({ label: labelOf(a.size), counting: a.size === size ? counting : a.counting }));
+  const columns =
+    sizes.length === 0
+      ? [{ label: "an item", counting }]
+      : answers.map((a) => ({ label: labelOf(a.size), counting: a.size === size ? counting : a.counting }));
 
   const partId = part?.id;
   const editPart = useCallback(
     (change: Partial<Part>, together?: string) =>
-      edit((d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...change } : p)) }), together && `${partId}-${together}`),
+      edit(
+        (d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, ...change } : p)) }),
+        together && `${partId}-${together}`,
+      ),
     [edit, partId],
   );
-  const removePart = useCallback(() => edit((d) => ({ ...d, parts: d.parts.filter((p) => p.id !== partId) })), [edit, partId]);
-  const editDesign = useCallback((change: Partial<Design>, together?: string) => edit((d) => ({ ...d, ...change }), together), [edit]);
-  const rename = useCallback((from: string, to: string) => edit((d) => renameKey(d, from, to), `rename-${to.slice(0, 1)}`), [edit]);
+  const removePart = useCallback(
+    () => edit((d) => ({ ...d, parts: d.parts.filter((p) => p.id !== partId) })),
+    [edit, partId],
+  );
+  const editDesign = useCallback(
+    (change: Partial<Design>, together?: string) => edit((d) => ({ ...d, ...change }), together),
+    [edit],
+  );
+  const rename = useCallback(
+    (from: string, to: string) => edit((d) => renameKey(d, from, to), `rename-${to.slice(0, 1)}`),
+    [edit],
+  );
   const editKey = useCallback((key: KeyEntry[], together?: string) => edit((d) => ({ ...d, key }), together), [edit]);
   const builder = useBuilder({ design, part, picture, size, option, sizes, onText: (steps) => editPart({ steps }) });
   const barHands = useRef({ builder, picture, looks, name: "" });
   useLayoutEffect(() => {
-    barHands.current = { builder, picture, looks, name: `${design.name.slice(0, 60)}, ${part?.name.slice(0, 30) ?? ""}` };
+    barHands.current = {
+      builder,
+      picture,
+      looks,
+      name: `${design.name.slice(0, 60)}, ${part?.name.slice(0, 30) ?? ""}`,
+    };
   });
   const changeLook = useCallback((change: Partial<Look>) => setLook((l) => ({ ...l, ...change })), []);
-  const putable = design.key.filter((e) => e.kind !== "stringing" && e.kind !== "packaging" && e.kind !== "consumable").map((e) => e.key);
+  const putable = design.key
+    .filter((e) => e.kind !== "stringing" && e.kind !== "packaging" && e.kind !== "consumable")
+    .map((e) => e.key);
   const subs = design.parts.flatMap((p) => (p.as != null && p.id !== part?.id ? [p.as] : []));
   const problems = useMemo(() => counting.answer.problems.filter((p) => p.part === partId), [counting, partId]);
 
@@ -175,24 +217,61 @@ function BenchOf({ found }: { found: DesignSummary }) {
   return (
     <Page
       title={design.name || "Design"}
-      tally={<BenchTally design={design} counting={counting} before={changed ? before : null} size={size} option={option} part={part} onGo={go} />}
+      tally={
+        <BenchTally
+          design={design}
+          counting={counting}
+          before={changed ? before : null}
+          size={size}
+          option={option}
+          part={part}
+          onGo={go}
+        />
+      }
     >
-      <BenchHead store={store} savedAt={found.savedAt} partId={part?.id} why={why} onWhy={setWhy} onSave={save} onUndo={undo} onRedo={redo} onLookBack={lookBack} onLog={openLog} onDiffer={openDiffer} faults={saveFault} />
+      <BenchHead
+        store={store}
+        savedAt={found.savedAt}
+        partId={part?.id}
+        why={why}
+        onWhy={setWhy}
+        onSave={save}
+        onUndo={undo}
+        onRedo={redo}
+        onLookBack={lookBack}
+        onLog={openLog}
+        onDiffer={openDiffer}
+        faults={saveFault}
+      />
       <DraftNotices store={store} what="design" />
-      {lookingBack && <Revisions id={found.id} design={design} open onClose={() => setLookingBack(false)}
-        onTakeUp={(old, no) => {
-          edit(() => old);
-          setWhy(`Back to revision ${no}`);
-          setLookingBack(false);
-        }} />}
+      {lookingBack && (
+        <Revisions
+          id={found.id}
+          design={design}
+          open
+          onClose={() => setLookingBack(false)}
+          onTakeUp={(old, no) => {
+            edit(() => old);
+            setWhy(`Back to revision ${no}`);
+            setLookingBack(false);
+          }}
+        />
+      )}
 
       {dialog === "log" && (
-        <BenchLog id={found.id} revision={draft.version} design={design} size={size} option={option} onClose={() => setDialog(null)}
+        <BenchLog
+          id={found.id}
+          revision={draft.version}
+          design={design}
+          size={size}
+          option={option}
+          onClose={() => setDialog(null)}
           onCorrect={(corrected, reason) => {
             edit(() => corrected);
             setWhy(reason.slice(0, 500));
             setDialog(null);
-          }} />
+          }}
+        />
       )}
       {dialog === "differ" && <WhatDiffers design={design} onClose={() => setDialog(null)} />}
 
@@ -201,46 +280,110 @@ function BenchOf({ found }: { found: DesignSummary }) {
           {design.parts.map((p) => {
             const wrong = counting.answer.problems.some((x) => x.part === p.id && x.level === "error");
             return (
-              <button key={p.id} type="button" aria-pressed={p.id === part?.id} onClick={() => choosePart(p.id)}
-                className={`h-8 max-w-48 truncate rounded-md px-2.5 ${p.id === part?.id ? "bg-ink font-semibold text-paper" : "hover:bg-hush"} ${wrong ? "underline decoration-short decoration-wavy decoration-2" : ""}`}>
+              <button
+                key={p.id}
+                type="button"
+                aria-pressed={p.id === part?.id}
+                onClick={() => choosePart(p.id)}
+                className={`h-8 max-w-48 truncate rounded-md px-2.5 ${p.id === part?.id ? "bg-ink font-semibold text-paper" : "hover:bg-hush"} ${wrong ? "underline decoration-short decoration-wavy decoration-2" : ""}`}
+              >
                 {p.name}
                 {p.as != null && <span className="ml-1.5 font-mono text-xs opacity-80">{p.as}</span>}
               </button>
             );
           })}
           {part && (
-            <IconButton label={`Copy ${part.name}`} disabled={design.parts.length >= 200}
+            <IconButton
+              label={`Copy ${part.name}`}
+              disabled={design.parts.length >= 200}
               onClick={() => {
                 const id = crypto.randomUUID();
-                editDesign({ parts: design.parts.flatMap((p) => (p.id === part.id ? [p, { ...p, id, name: `${p.name} again`.slice(0, 200), as: p.as == null ? null : freeKey(keysOf(design)) }] : [p])) });
+                editDesign({
+                  parts: design.parts.flatMap((p) =>
+                    p.id === part.id
+                      ? [
+                          p,
+                          {
+                            ...p,
+                            id,
+                            name: `${p.name} again`.slice(0, 200),
+                            as: p.as == null ? null : freeKey(keysOf(design)),
+                          },
+                        ]
+                      : [p],
+                  ),
+                });
                 choosePart(id);
-              }}>
+              }}
+            >
               <Copy size={15} />
             </IconButton>
           )}
-          <IconButton label="Add a part" disabled={design.parts.length >= 200}
+          <IconButton
+            label="Add a part"
+            disabled={design.parts.length >= 200}
             onClick={() => {
               const id = crypto.randomUUID();
-              editDesign({ parts: [...design.parts, { id, name: `Part ${design.parts.length + 1}`, makes: 1, steps: "" }] });
+              editDesign({
+                parts: [...design.parts, { id, name: `Part ${design.parts.length + 1}`, makes: 1, steps: "" }],
+              });
               choosePart(id);
-            }}>
+            }}
+          >
             <Plus size={17} />
           </IconButton>
         </div>
         <div className="flex flex-wrap gap-3">
-          {options.length > 0 && <Segmented label="Way" value={option!} options={options.map((o) => ({ value: o.key, label: o.label ?? o.key }))} onChange={chooseOption} />}
-          {sizes.length > 0 && <Segmented label="Size" value={size!} options={sizes.map((s) => ({ value: s, label: labelOf(s) }))} onChange={chooseSize} />}
+          {options.length > 0 && (
+            <Segmented
+              label="Way"
+              value={option!}
+              options={options.map((o) => ({ value: o.key, label: o.label ?? o.key }))}
+              onChange={chooseOption}
+            />
+          )}
+          {sizes.length > 0 && (
+            <Segmented
+              label="Size"
+              value={size!}
+              options={sizes.map((s) => ({ value: s, label: labelOf(s) }))}
+              onChange={chooseSize}
+            />
+          )}
         </div>
       </div>
 
       {picture ? (
         <>
-          <StrandPicture picture={picture} looks={looks} label={`${part!.name}: ${picture.marks.length} beads drawn to scale${mirrored && pair ? ", the second of the pair mirrored" : ""}`} lit={lit} onLight={light} zoom={look.zoom} path={look.path} building={builder.building} />
-          <BuilderBar keys={[...putable, ...subs].join(" ")} sized={sizes.length > 0} onChain={design.key.some((e) => e.key === part!.stringing && e.linkMm)} chosen={builder.chosen} across={builder.across} fault={builder.fault} look={look}
-            mayRing={may.ring} mayBraid={may.braid} mayPair={may.pair} onLook={changeLook} hands={barHands} />
+          <StrandPicture
+            picture={picture}
+            looks={looks}
+            label={`${part!.name}: ${picture.marks.length} beads drawn to scale${mirrored && pair ? ", the second of the pair mirrored" : ""}`}
+            lit={lit}
+            onLight={light}
+            zoom={look.zoom}
+            path={look.path}
+            building={builder.building}
+          />
+          <BuilderBar
+            keys={[...putable, ...subs].join(" ")}
+            sized={sizes.length > 0}
+            onChain={design.key.some((e) => e.key === part!.stringing && e.linkMm)}
+            chosen={builder.chosen}
+            across={builder.across}
+            fault={builder.fault}
+            look={look}
+            mayRing={may.ring}
+            mayBraid={may.braid}
+            mayPair={may.pair}
+            onLook={changeLook}
+            hands={barHands}
+          />
         </>
       ) : (
-        <p className="border-y border-rule bg-board px-6 py-8">This part is not made in the way that is chosen above.</p>
+        <p className="border-y border-rule bg-board px-6 py-8">
+          This part is not made in the way that is chosen above.
+        </p>
       )}
 
       {part && (
@@ -252,7 +395,9 @@ function BenchOf({ found }: { found: DesignSummary }) {
               label={`Rows of ${part.name}, in shorthand`}
               text={part.steps ?? ""}
               keys={design.key}
-              subs={design.parts.flatMap((p) => (p.as != null && p.id !== part.id ? [{ key: p.as, name: p.name }] : []))}
+              subs={design.parts.flatMap((p) =>
+                p.as != null && p.id !== part.id ? [{ key: p.as, name: p.name }] : [],
+              )}
               sizes={sizes}
               problems={problems}
               lit={lit}
@@ -264,11 +409,20 @@ function BenchOf({ found }: { found: DesignSummary }) {
           <PartFields key={`fields-${part.id}`} design={design} part={part} onChange={editPart} onRemove={removePart} />
         </>
       )}
-      <BeadKey design={design} looks={looks} answers={columns} lit={lit} onLight={light} onChange={editKey} onRename={rename} onPut={builder.put}
+      <BeadKey
+        design={design}
+        looks={looks}
+        answers={columns}
+        lit={lit}
+        onLight={light}
+        onChange={editKey}
+        onRename={rename}
+        onPut={builder.put}
         onGo={(column, key, origin) => {
           if (sizes[column] !== undefined) chooseSize(sizes[column]);
           if (origin.part) show(origin.part.id, key, origin.place);
-        }} />
+        }}
+      />
       <WholeItem design={design} onChange={editDesign} />
     </Page>
   );
@@ -290,7 +444,20 @@ interface HeadProps {
 }
 
 /** The design's name and how saving stands; it reads the draft by itself, so that typing rows leaves it alone. */
-const BenchHead = memo(function BenchHead({ store, savedAt, partId, why, onWhy, onSave, onUndo, onRedo, onLookBack, onLog, onDiffer, faults }: HeadProps) {
+const BenchHead = memo(function BenchHead({
+  store,
+  savedAt,
+  partId,
+  why,
+  onWhy,
+  onSave,
+  onUndo,
+  onRedo,
+  onLookBack,
+  onLog,
+  onDiffer,
+  faults,
+}: HeadProps) {
   const name = useStore(store, (d) => d.doc.name);
   const version = useStore(store, (d) => d.version);
   const blocked = useStore(store, (d) => d.saving === "busy" || d.theirs !== null);
@@ -298,27 +465,60 @@ const BenchHead = memo(function BenchHead({ store, savedAt, partId, why, onWhy, 
   const undoable = useStore(store.temporal, (t) => t.pastStates.length > 0);
   const redoable = useStore(store.temporal, (t) => t.futureStates.length > 0);
   const { edit } = store.getState();
-  const tidy = () => edit((d) => ({ ...d, parts: d.parts.map((p) => (p.id === partId ? { ...p, steps: formatPattern(p.steps ?? "") } : p)) }));
+  const tidy = () =>
+    edit((d) => ({
+      ...d,
+      parts: d.parts.map((p) => (p.id === partId ? { ...p, steps: formatPattern(p.steps ?? "") } : p)),
+    }));
   const toFile = () => {
     const { doc } = store.getState();
     download(designFileName(doc.name), `${JSON.stringify(doc, null, 2)}\n`, "application/json");
   };
   return (
     <header className="px-6 pt-5">
-      <TextField aria-label="Name of the design" className="cell-field -ml-1.5 h-11! font-serif text-[1.625rem]" value={name} check={checkName} onChange={(to) => edit((d) => ({ ...d, name: to }), "name")} />
+      <TextField
+        aria-label="Name of the design"
+        className="cell-field -ml-1.5 h-11! font-serif text-[1.625rem]"
+        value={name}
+        check={checkName}
+        onChange={(to) => edit((d) => ({ ...d, name: to }), "name")}
+      />
       <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-2">
         <p className="text-muted">
           <SaveState store={store} saved={`Revision ${version}, saved ${sayMinute(savedAt)}`} />
         </p>
         <div className="flex flex-wrap items-center gap-1.5">
-          <IconButton label="Undo" disabled={!undoable} onClick={onUndo}><Undo2 size={17} /></IconButton>
-          <IconButton label="Redo" disabled={!redoable} onClick={onRedo}><Redo2 size={17} /></IconButton>
-          <IconButton label="Bench log" onClick={onLog}><ClipboardList size={17} /></IconButton>
-          <IconButton label="What differs between sizes and ways" onClick={onDiffer}><Diff size={17} /></IconButton>
-          <IconButton label="Revisions" onClick={onLookBack}><History size={17} /></IconButton>
-          <IconButton label="Tidy the rows" onClick={tidy}><AlignLeft size={17} /></IconButton>
-          <IconButton label="Save as a design file" onClick={toFile}><Download size={17} /></IconButton>
-          {changed && <input className="field w-44" aria-label="What changed, in a few words" placeholder="What changed (may stay empty)" maxLength={500} value={why} onChange={(e) => onWhy(e.target.value)} />}
+          <IconButton label="Undo" disabled={!undoable} onClick={onUndo}>
+            <Undo2 size={17} />
+          </IconButton>
+          <IconButton label="Redo" disabled={!redoable} onClick={onRedo}>
+            <Redo2 size={17} />
+          </IconButton>
+          <IconButton label="Bench log" onClick={onLog}>
+            <ClipboardList size={17} />
+          </IconButton>
+          <IconButton label="What differs between sizes and ways" onClick={onDiffer}>
+            <Diff size={17} />
+          </IconButton>
+          <IconButton label="Revisions" onClick={onLookBack}>
+            <History size={17} />
+          </IconButton>
+          <IconButton label="Tidy the rows" onClick={tidy}>
+            <AlignLeft size={17} />
+          </IconButton>
+          <IconButton label="Save as a design file" onClick={toFile}>
+            <Download size={17} />
+          </IconButton>
+          {changed && (
+            <input
+              className="field w-44"
+              aria-label="What changed, in a few words"
+              placeholder="What changed (may stay empty)"
+              maxLength={500}
+              value={why}
+              onChange={(e) => onWhy(e.target.value)}
+            />
+          )}
           <Button look="main" disabled={!changed || blocked} onClick={() => void onSave()}>
             Save revision {version + 1}
           </Button>
@@ -326,7 +526,9 @@ const BenchHead = memo(function BenchHead({ store, savedAt, partId, why, onWhy, 
       </div>
       {faults.length > 0 && (
         <ul role="alert" className="mt-2 list-disc pl-5 font-medium text-short">
-          {faults.map((f) => <li key={f}>{f}</li>)}
+          {faults.map((f) => (
+            <li key={f}>{f}</li>
+          ))}
         </ul>
       )}
     </header>

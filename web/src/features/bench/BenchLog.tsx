@@ -32,12 +32,35 @@ export function BenchLog({ id, revision, design, size, option, onClose, onCorrec
   const who = (person: string | null | undefined) => rooms.data?.people.find((p) => p.id === person)?.name;
   return (
     <Dialog title="Bench log" open onClose={onClose} wide>
-      {!trials.data ? <p role="status">{trials.error?.message ?? "Fetching the log …"}</p> : adding ? (
-        <TrialForm id={id} revision={revision} design={design} size={size} option={option} onDone={(list) => { if (list) queryClient.setQueryData(key, list); setAdding(false); }} />
+      {!trials.data ? (
+        <p role="status">{trials.error?.message ?? "Fetching the log …"}</p>
+      ) : adding ? (
+        <TrialForm
+          id={id}
+          revision={revision}
+          design={design}
+          size={size}
+          option={option}
+          onDone={(list) => {
+            if (list) queryClient.setQueryData(key, list);
+            setAdding(false);
+          }}
+        />
       ) : (
         <>
-          {revision === 0 ? <p className="mb-3 text-muted">Save the design first: a trial is of a saved revision.</p> : <Button look="main" className="mb-3" onClick={() => setAdding(true)}><Plus size={16} aria-hidden /> Write a trial down</Button>}
-          {trials.data.length === 0 && <p className="text-muted">Nobody has written a trial make down yet. Make one, count what it took, and the design can be put right by it.</p>}
+          {revision === 0 ? (
+            <p className="mb-3 text-muted">Save the design first: a trial is of a saved revision.</p>
+          ) : (
+            <Button look="main" className="mb-3" onClick={() => setAdding(true)}>
+              <Plus size={16} aria-hidden /> Write a trial down
+            </Button>
+          )}
+          {trials.data.length === 0 && (
+            <p className="text-muted">
+              Nobody has written a trial make down yet. Make one, count what it took, and the design can be put right by
+              it.
+            </p>
+          )}
           <ul className="flex flex-col gap-4">
             {trials.data.map((t) => {
               const beside = usedBeside(design, t);
@@ -48,18 +71,40 @@ export function BenchLog({ id, revision, design, size, option, onClose, onCorrec
                 <li key={t.id} className="border-t border-rule pt-3" data-testid="trial">
                   <p className="flex flex-wrap items-baseline gap-x-3">
                     <strong>{sayDay(t.madeOn)}</strong>
-                    <span className="text-muted">{[who(t.person), `revision ${t.revision}`, t.size, t.option, t.minutes != null && `${sayNumber(t.minutes)} min`, t.finished && `${say(t.finished.mm, "length")} long`].filter(Boolean).join(" · ")}</span>
+                    <span className="text-muted">
+                      {[
+                        who(t.person),
+                        `revision ${t.revision}`,
+                        t.size,
+                        t.option,
+                        t.minutes != null && `${sayNumber(t.minutes)} min`,
+                        t.finished && `${say(t.finished.mm, "length")} long`,
+                      ]
+                        .filter(Boolean)
+                        .join(" · ")}
+                    </span>
                     <span className="ml-auto font-semibold">{t.verdict}</span>
                   </p>
                   {t.note && <p className="[overflow-wrap:anywhere]">{t.note}</p>}
                   {differ.length > 0 && (
-                    <p className="pt-1">{differ.map((u) => <span key={u.entry.key} className="mr-4"><code className="font-mono font-bold">{u.entry.key}</code> counted {amount(u.computed, u.unit)}, used <strong>{amount(u.used, u.unit)}</strong></span>)}</p>
+                    <p className="pt-1">
+                      {differ.map((u) => (
+                        <span key={u.entry.key} className="mr-4">
+                          <code className="font-mono font-bold">{u.entry.key}</code> counted{" "}
+                          {amount(u.computed, u.unit)}, used <strong>{amount(u.used, u.unit)}</strong>
+                        </span>
+                      ))}
+                    </p>
                   )}
-                  {beside.length > 0 && differ.length === 0 && <p className="pt-1 text-muted">It took what was counted.</p>}
+                  {beside.length > 0 && differ.length === 0 && (
+                    <p className="pt-1 text-muted">It took what was counted.</p>
+                  )}
                   {corrections.map((c) => (
                     <p key={c.id} className="flex flex-wrap items-center gap-2 pt-2">
                       <Diamond className="text-low" /> <span className="min-w-0 flex-1">{c.say}.</span>
-                      <Button className="h-8!" onClick={() => onCorrect(c.design, c.reason)}>Correct the design</Button>
+                      <Button className="h-8!" onClick={() => onCorrect(c.design, c.reason)}>
+                        Correct the design
+                      </Button>
                     </p>
                   ))}
                 </li>
@@ -72,21 +117,47 @@ export function BenchLog({ id, revision, design, size, option, onClose, onCorrec
   );
 }
 
-function TrialForm({ id, revision, design, size, option, onDone }: Pick<Props, "id" | "revision" | "design" | "size" | "option"> & { onDone: (list: Trial[] | null) => void }) {
+function TrialForm({
+  id,
+  revision,
+  design,
+  size,
+  option,
+  onDone,
+}: Pick<Props, "id" | "revision" | "design" | "size" | "option"> & { onDone: (list: Trial[] | null) => void }) {
   const person = useSettings((s) => s.person);
   const rooms = useQuery(roomsQuery);
   const parts = design.parts.filter((p) => p.as == null && p.steps);
-  const [t, setT] = useState<Trial>(() => ({ id: crypto.randomUUID(), revision, size, option, madeOn: new Date().toISOString().slice(0, 10), person, minutes: null, finished: null, used: {}, note: "", verdict: "good" }));
+  const [t, setT] = useState<Trial>(() => ({
+    id: crypto.randomUUID(),
+    revision,
+    size,
+    option,
+    madeOn: new Date().toISOString().slice(0, 10),
+    person,
+    minutes: null,
+    finished: null,
+    used: {},
+    note: "",
+    verdict: "good",
+  }));
   const [part, setPart] = useState(parts[0]?.id ?? "");
   const [mm, setMm] = useState<number | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const { answer } = countWhole(design, { size: t.size, option: t.option });
   const set = (change: Partial<Trial>) => setT((x) => ({ ...x, ...change }));
-  const counted = design.key.filter((e) => e.kind !== "mix" && ((answer.counts[e.key] ?? 0) > 0 || (answer.lengthsMm[e.key] ?? 0) > 0));
+  const counted = design.key.filter(
+    (e) => e.kind !== "mix" && ((answer.counts[e.key] ?? 0) > 0 || (answer.lengthsMm[e.key] ?? 0) > 0),
+  );
   const save = async (e: React.FormEvent) => {
     e.preventDefault();
     try {
-      onDone(await call<Trial[]>("PUT", `/designs/${id}/trials/${t.id}`, { ...t, finished: mm !== null && part ? { part, mm } : null }));
+      onDone(
+        await call<Trial[]>("PUT", `/designs/${id}/trials/${t.id}`, {
+          ...t,
+          finished: mm !== null && part ? { part, mm } : null,
+        }),
+      );
     } catch (error) {
       setFault(error instanceof Refused ? (error.body.errors?.[0]?.detail ?? error.message) : (error as Error).message);
     }
@@ -94,38 +165,117 @@ function TrialForm({ id, revision, design, size, option, onDone }: Pick<Props, "
   return (
     <form onSubmit={save} className="flex flex-col gap-4" aria-label="A trial">
       <div className="flex flex-wrap items-start gap-4">
-        <Labelled label="Made on"><input type="date" className="field" value={t.madeOn} onChange={(e) => set({ madeOn: e.target.value })} /></Labelled>
-        <Labelled label="Who made it"><select className="field" value={t.person ?? ""} onChange={(e) => set({ person: e.target.value || null })}><option value="">nobody named</option>{rooms.data?.people.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></Labelled>
-        <Labelled label="Minutes"><NumberField className="field w-20" optional max={10_000} value={t.minutes ?? null} onChange={(minutes) => set({ minutes })} /></Labelled>
-        <Labelled label="Verdict"><select className="field" value={t.verdict} onChange={(e) => set({ verdict: e.target.value as Trial["verdict"] })}>{VERDICTS.map((v) => <option key={v}>{v}</option>)}</select></Labelled>
+        <Labelled label="Made on">
+          <input type="date" className="field" value={t.madeOn} onChange={(e) => set({ madeOn: e.target.value })} />
+        </Labelled>
+        <Labelled label="Who made it">
+          <select className="field" value={t.person ?? ""} onChange={(e) => set({ person: e.target.value || null })}>
+            <option value="">nobody named</option>
+            {rooms.data?.people.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+        <Labelled label="Minutes">
+          <NumberField
+            className="field w-20"
+            optional
+            max={10_000}
+            value={t.minutes ?? null}
+            onChange={(minutes) => set({ minutes })}
+          />
+        </Labelled>
+        <Labelled label="Verdict">
+          <select
+            className="field"
+            value={t.verdict}
+            onChange={(e) => set({ verdict: e.target.value as Trial["verdict"] })}
+          >
+            {VERDICTS.map((v) => (
+              <option key={v}>{v}</option>
+            ))}
+          </select>
+        </Labelled>
       </div>
       {parts.length > 0 && (
         <div className="flex flex-wrap items-start gap-4">
-          <Labelled label="Part that was measured"><select className="field" value={part} onChange={(e) => setPart(e.target.value)}>{parts.map((p) => <option key={p.id} value={p.id}>{p.name}</option>)}</select></Labelled>
-          <Labelled label="It came out" hint={`counted ${sayNumber(answer.parts.find((p) => p.id === part)?.strandMm ?? 0)} mm`}><LengthField className="field w-28" aria-label="It came out" optional mm={mm} onChange={setMm} /></Labelled>
+          <Labelled label="Part that was measured">
+            <select className="field" value={part} onChange={(e) => setPart(e.target.value)}>
+              {parts.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </select>
+          </Labelled>
+          <Labelled
+            label="It came out"
+            hint={`counted ${sayNumber(answer.parts.find((p) => p.id === part)?.strandMm ?? 0)} mm`}
+          >
+            <LengthField className="field w-28" aria-label="It came out" optional mm={mm} onChange={setMm} />
+          </Labelled>
         </div>
       )}
       <fieldset>
-        <legend className="mb-1 font-semibold">What one item really took <span className="font-normal text-muted">(leave empty what nobody counted)</span></legend>
+        <legend className="mb-1 font-semibold">
+          What one item really took <span className="font-normal text-muted">(leave empty what nobody counted)</span>
+        </legend>
         <div className="grid max-h-56 grid-cols-1 gap-x-6 gap-y-1 overflow-y-auto sm:grid-cols-2">
           {counted.map((e) => {
             const linear = e.kind === "stringing";
             const role = roleId(e);
-            const put = (n: number | null) => set({ used: Object.fromEntries(Object.entries({ ...t.used, [role]: n }).filter(([, v]) => v !== null)) as Record<string, number> });
+            const put = (n: number | null) =>
+              set({
+                used: Object.fromEntries(
+                  Object.entries({ ...t.used, [role]: n }).filter(([, v]) => v !== null),
+                ) as Record<string, number>,
+              });
             return (
               <label key={e.key} className="flex items-center gap-2">
                 <code className="w-10 font-mono font-bold">{e.key}</code>
-                <span className="min-w-0 flex-1 truncate text-muted" title={e.name}>{e.name}</span>
+                <span className="min-w-0 flex-1 truncate text-muted" title={e.name}>
+                  {e.name}
+                </span>
                 <span className="text-xs text-muted">{linear ? "" : sayNumber(answer.counts[e.key] ?? 0)}</span>
-                {linear ? <LengthField className="field h-7! w-24" aria-label={`Used of ${e.key}`} optional mm={t.used[role] ?? null} onChange={put} /> : <NumberField className="field h-7! w-20" aria-label={`Used of ${e.key}`} optional value={t.used[role] ?? null} onChange={put} />}
+                {linear ? (
+                  <LengthField
+                    className="field h-7! w-24"
+                    aria-label={`Used of ${e.key}`}
+                    optional
+                    mm={t.used[role] ?? null}
+                    onChange={put}
+                  />
+                ) : (
+                  <NumberField
+                    className="field h-7! w-20"
+                    aria-label={`Used of ${e.key}`}
+                    optional
+                    value={t.used[role] ?? null}
+                    onChange={put}
+                  />
+                )}
               </label>
             );
           })}
         </div>
       </fieldset>
-      <Labelled label="What was awkward"><textarea className="field h-16! py-1" maxLength={2000} value={t.note} onChange={(e) => set({ note: e.target.value })} /></Labelled>
+      <Labelled label="What was awkward">
+        <textarea
+          className="field h-16! py-1"
+          maxLength={2000}
+          value={t.note}
+          onChange={(e) => set({ note: e.target.value })}
+        />
+      </Labelled>
       {fault && <Fault>{fault}</Fault>}
-      <div className="flex justify-end gap-2"><Button onClick={() => onDone(null)}>Not now</Button><Button type="submit" look="main">Write it down</Button></div>
+      <div className="flex justify-end gap-2">
+        <Button onClick={() => onDone(null)}>Not now</Button>
+        <Button type="submit" look="main">
+          Write it down
+        </Button>
+      </div>
     </form>
   );
 }

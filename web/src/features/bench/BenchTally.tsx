@@ -24,16 +24,31 @@ export function BenchTally({ design, counting, before, size, option, part, onGo 
   const unit = useSettings((s) => s.unit);
   const beads = beadsIn(design, answer);
   const was = before && beadsIn(design, before);
-  const name = (list: Design["sizes"] | Design["options"], key: string | null) => (list ?? [])?.find((x) => x.key === key)?.label ?? key;
+  const name = (list: Design["sizes"] | Design["options"], key: string | null) =>
+    (list ?? [])?.find((x) => x.key === key)?.label ?? key;
   const shown = answer.parts.find((p) => p.id === part?.id);
   const old = before?.parts.find((p) => p.id === part?.id);
-  const changedFrom = <V,>(now: V, then: V | undefined, text: (v: V) => string) => (then !== undefined && before && text(then) !== text(now) ? text(then) : null);
+  const changedFrom = <V,>(now: V, then: V | undefined, text: (v: V) => string) =>
+    then !== undefined && before && text(then) !== text(now) ? text(then) : null;
   const length = (mm: number) => say(mm, "length");
-  const others = design.key.filter((e) => e.kind !== "stringing" && e.kind !== "mix" && e.kind !== "bead" && e.kind !== "focal");
-  const found = others.map((e) => ({ e, n: (answer.counts[e.key] ?? 0) + (answer.perKit[e.key] ?? 0), then: before ? (before.counts[e.key] ?? 0) + (before.perKit[e.key] ?? 0) : undefined })).filter((x) => x.n > 0 || (x.then ?? 0) > 0);
+  const others = design.key.filter(
+    (e) => e.kind !== "stringing" && e.kind !== "mix" && e.kind !== "bead" && e.kind !== "focal",
+  );
+  const found = others
+    .map((e) => ({
+      e,
+      n: (answer.counts[e.key] ?? 0) + (answer.perKit[e.key] ?? 0),
+      then: before ? (before.counts[e.key] ?? 0) + (before.perKit[e.key] ?? 0) : undefined,
+    }))
+    .filter((x) => x.n > 0 || (x.then ?? 0) > 0);
   return (
     <>
-      <TallyHead what={["one item", name(design.sizes, size), name(design.options, option)].filter(Boolean).join(", ").toLowerCase()} />
+      <TallyHead
+        what={["one item", name(design.sizes, size), name(design.options, option)]
+          .filter(Boolean)
+          .join(", ")
+          .toLowerCase()}
+      />
       <Leading n={sayNumber(beads)}>
         {beads === 1 ? "bead" : "beads"}
         {was !== null && was !== beads && (
@@ -45,17 +60,31 @@ export function BenchTally({ design, counting, before, size, option, part, onGo 
       </Leading>
       <dl>
         {shown && shown.strandMm > 0 && (
-          <TallyRow label={`${part!.name} comes out`} was={changedFrom(shown.strandMm, old?.strandMm, length)}>{length(shown.strandMm)}</TallyRow>
+          <TallyRow label={`${part!.name} comes out`} was={changedFrom(shown.strandMm, old?.strandMm, length)}>
+            {length(shown.strandMm)}
+          </TallyRow>
         )}
         {shown?.repeats != null && (
-          <TallyRow label="Repeats that fit" was={changedFrom(shown.repeats, old?.repeats ?? undefined, String)}>{shown.repeats}</TallyRow>
+          <TallyRow label="Repeats that fit" was={changedFrom(shown.repeats, old?.repeats ?? undefined, String)}>
+            {shown.repeats}
+          </TallyRow>
         )}
         {shown?.leftoverMm != null && (
-          <TallyRow label={shown.leftoverMm < -0.005 ? "Over the target" : "Short of the target"}>{say(Math.abs(shown.leftoverMm), "length")}</TallyRow>
+          <TallyRow label={shown.leftoverMm < -0.005 ? "Over the target" : "Short of the target"}>
+            {say(Math.abs(shown.leftoverMm), "length")}
+          </TallyRow>
         )}
-        {shown && shown.links > 0 && <TallyRow label="Links of chain" was={changedFrom(shown.links, old?.links, String)}>{sayNumber(shown.links)}</TallyRow>}
+        {shown && shown.links > 0 && (
+          <TallyRow label="Links of chain" was={changedFrom(shown.links, old?.links, String)}>
+            {sayNumber(shown.links)}
+          </TallyRow>
+        )}
       </dl>
-      {part && isMirroredPair(design, part) && <p className="pt-2 font-medium"><Diamond className="text-low" /> Make a mirrored pair: {part.name} once each way round.</p>}
+      {part && isMirroredPair(design, part) && (
+        <p className="pt-2 font-medium">
+          <Diamond className="text-low" /> Make a mirrored pair: {part.name} once each way round.
+        </p>
+      )}
       {Object.keys(answer.pieces).length > 0 && (
         <>
           <TallyRule />
@@ -63,8 +92,15 @@ export function BenchTally({ design, counting, before, size, option, part, onGo 
           <dl>
             {Object.entries(answer.pieces).flatMap(([key, pieces]) =>
               pieces.map((p, i) => (
-                <TallyRow key={`${key}${i}`} label={<span title={design.key.find((e) => e.key === key)?.name}>{design.key.find((e) => e.key === key)?.name ?? key}</span>}
-                  was={i === 0 ? changedFrom(answer.lengthsMm[key]!, before?.lengthsMm[key], length) : null}>
+                <TallyRow
+                  key={`${key}${i}`}
+                  label={
+                    <span title={design.key.find((e) => e.key === key)?.name}>
+                      {design.key.find((e) => e.key === key)?.name ?? key}
+                    </span>
+                  }
+                  was={i === 0 ? changedFrom(answer.lengthsMm[key]!, before?.lengthsMm[key], length) : null}
+                >
                   {sayNumber(p.count)} × {sayCut(p.mm, unit)}
                 </TallyRow>
               )),
@@ -108,4 +144,6 @@ export function BenchTally({ design, counting, before, size, option, part, onGo 
 }
 
 const beadsIn = (design: Design, answer: Answer) =>
-  design.key.filter((e) => e.kind === "bead" || e.kind === "focal").reduce((sum, e) => sum + (answer.counts[e.key] ?? 0) + (answer.perKit[e.key] ?? 0), 0);
+  design.key
+    .filter((e) => e.kind === "bead" || e.kind === "focal")
+    .reduce((sum, e) => sum + (answer.counts[e.key] ?? 0) + (answer.perKit[e.key] ?? 0), 0);

@@ -17,7 +17,11 @@ interface Props {
 /** The fields of one part: what it is strung on, how it is cut, what it takes that its text doesn't name. */
 export const PartFields = memo(
   Fields,
-  (a, b) => sameButSteps(a.part, b.part) && sameButRows(a.design, b.design) && a.onChange === b.onChange && a.onRemove === b.onRemove,
+  (a, b) =>
+    sameButSteps(a.part, b.part) &&
+    sameButRows(a.design, b.design) &&
+    a.onChange === b.onChange &&
+    a.onRemove === b.onRemove,
 );
 
 function Fields({ design, part, onChange, onRemove }: Props) {
@@ -29,58 +33,124 @@ function Fields({ design, part, onChange, onRemove }: Props) {
     <div className="flex flex-col gap-4 px-6 pt-4">
       <div className="flex flex-wrap items-start gap-x-4 gap-y-3">
         <Labelled label="Part">
-          <TextField className="field w-36" value={part.name} check={checkName} onChange={(name) => onChange({ name }, "part-name")} />
+          <TextField
+            className="field w-36"
+            value={part.name}
+            check={checkName}
+            onChange={(name) => onChange({ name }, "part-name")}
+          />
         </Labelled>
         {!isSub && (
           <Labelled label="An item needs">
-            <NumberField className="field w-16" whole min={1} max={100_000} value={part.makes ?? 1} onChange={(makes) => onChange({ makes })} />
+            <NumberField
+              className="field w-16"
+              whole
+              min={1}
+              max={100_000}
+              value={part.makes ?? 1}
+              onChange={(makes) => onChange({ makes })}
+            />
           </Labelled>
         )}
         <Labelled label="Strung on">
-          <KeySelect label="Strung on" value={part.stringing ?? null} choices={strings} none="nothing" onChange={(stringing) => onChange({ stringing })} />
+          <KeySelect
+            label="Strung on"
+            value={part.stringing ?? null}
+            choices={strings}
+            none="nothing"
+            onChange={(stringing) => onChange({ stringing })}
+          />
         </Labelled>
         <Labelled label="Each tail">
-          <LengthField className="field w-24" mm={part.tailMm ?? null} optional zero placeholder="none" onChange={(tailMm) => onChange({ tailMm })} />
+          <LengthField
+            className="field w-24"
+            mm={part.tailMm ?? null}
+            optional
+            zero
+            placeholder="none"
+            onChange={(tailMm) => onChange({ tailMm })}
+          />
         </Labelled>
         {sizes.length === 0 ? (
           <Labelled label="Target length">
-            <LengthField className="field w-24" optional placeholder="none" mm={typeof part.targetMm === "number" ? part.targetMm : null} onChange={(targetMm) => onChange({ targetMm })} />
+            <LengthField
+              className="field w-24"
+              optional
+              placeholder="none"
+              mm={typeof part.targetMm === "number" ? part.targetMm : null}
+              onChange={(targetMm) => onChange({ targetMm })}
+            />
           </Labelled>
         ) : (
           sizes.map((size) => (
             <Labelled key={size.key} label={`Target, ${size.label ?? size.key}`}>
-              <LengthField className="field w-24" optional placeholder="none"
+              <LengthField
+                className="field w-24"
+                optional
+                placeholder="none"
                 mm={typeof part.targetMm === "number" ? part.targetMm : (part.targetMm?.[size.key] ?? null)}
                 onChange={(mm) => {
-                  const had = typeof part.targetMm === "number" ? Object.fromEntries(sizes.map((s) => [s.key, part.targetMm as number])) : (part.targetMm ?? {});
+                  const had =
+                    typeof part.targetMm === "number"
+                      ? Object.fromEntries(sizes.map((s) => [s.key, part.targetMm as number]))
+                      : (part.targetMm ?? {});
                   const { [size.key]: _gone, ...rest } = had;
                   const next = mm === null ? rest : { ...rest, [size.key]: mm };
                   onChange({ targetMm: Object.keys(next).length > 0 ? next : null });
-                }} />
+                }}
+              />
             </Labelled>
           ))
         )}
       </div>
       <details className="group">
-        <summary className="w-fit cursor-pointer font-medium text-action">
-          Strands, thread, findings and cuts
-        </summary>
+        <summary className="w-fit cursor-pointer font-medium text-action">Strands, thread, findings and cuts</summary>
         <div className="mt-3 grid gap-5 md:grid-cols-2">
           <div className="flex flex-wrap items-start gap-x-4 gap-y-3">
             <Labelled label="Strands side by side">
-              <NumberField className="field w-20" whole min={1} max={100} value={part.strands ?? 1} onChange={(strands) => onChange({ strands })} />
+              <NumberField
+                className="field w-20"
+                whole
+                min={1}
+                max={100}
+                value={part.strands ?? 1}
+                onChange={(strands) => onChange({ strands })}
+              />
             </Labelled>
             <Labelled label="Take-up, %">
-              <NumberField className="field w-20" optional factor={100} max={100} value={part.takeUp ?? null} onChange={(takeUp) => onChange({ takeUp })} />
+              <NumberField
+                className="field w-20"
+                optional
+                factor={100}
+                max={100}
+                value={part.takeUp ?? null}
+                onChange={(takeUp) => onChange({ takeUp })}
+              />
             </Labelled>
             <Labelled label="Reinforced, times">
-              <NumberField className="field w-20" optional max={100} value={part.reinforce ?? null} onChange={(reinforce) => onChange({ reinforce })} />
+              <NumberField
+                className="field w-20"
+                optional
+                max={100}
+                value={part.reinforce ?? null}
+                onChange={(reinforce) => onChange({ reinforce })}
+              />
             </Labelled>
             <Labelled label="Fixed cut">
-              <LengthField className="field w-24" optional placeholder="computed" mm={part.cutMm ?? null} onChange={(cutMm) => onChange({ cutMm })} />
+              <LengthField
+                className="field w-24"
+                optional
+                placeholder="computed"
+                mm={part.cutMm ?? null}
+                onChange={(cutMm) => onChange({ cutMm })}
+              />
             </Labelled>
             <label className="flex items-center gap-2 self-end pb-1.5">
-              <input type="checkbox" checked={part.folded ?? false} onChange={(e) => onChange({ folded: e.target.checked })} />
+              <input
+                type="checkbox"
+                checked={part.folded ?? false}
+                onChange={(e) => onChange({ folded: e.target.checked })}
+              />
               cuts are folded double
             </label>
             {(design.options ?? []).length > 0 && !isSub && (
@@ -88,11 +158,16 @@ function Fields({ design, part, onChange, onRemove }: Props) {
                 <legend className="text-xs text-muted">Only in</legend>
                 {design.options!.map((o) => (
                   <label key={o.key} className="mr-3 inline-flex items-center gap-1.5">
-                    <input type="checkbox" checked={part.options?.includes(o.key) ?? false}
+                    <input
+                      type="checkbox"
+                      checked={part.options?.includes(o.key) ?? false}
                       onChange={(e) => {
-                        const next = design.options!.map((x) => x.key).filter((k) => (k === o.key ? e.target.checked : part.options?.includes(k)));
+                        const next = design
+                          .options!.map((x) => x.key)
+                          .filter((k) => (k === o.key ? e.target.checked : part.options?.includes(k)));
                         onChange({ options: next.length > 0 ? next : null });
-                      }} />
+                      }}
+                    />
                     {o.label ?? o.key}
                   </label>
                 ))}
@@ -101,23 +176,56 @@ function Fields({ design, part, onChange, onRemove }: Props) {
           </div>
           <div className="flex flex-wrap items-start gap-x-4 gap-y-3">
             <label className="flex w-full items-center gap-2">
-              <input type="checkbox" checked={isSub} onChange={(e) => onChange(e.target.checked ? { as: freeKey(keysOf(design)) } : { as: null, alongMm: null, hangsBy: null })} />
+              <input
+                type="checkbox"
+                checked={isSub}
+                onChange={(e) =>
+                  onChange(
+                    e.target.checked ? { as: freeKey(keysOf(design)) } : { as: null, alongMm: null, hangsBy: null },
+                  )
+                }
+              />
               a sub-assembly, used by its own key
             </label>
             {isSub && (
               <>
                 <Labelled label="Its key">
-                  <TextField className="field w-20 font-mono" value={part.as!} onChange={(as) => onChange({ as })}
-                    check={(k) => keyFault(k) ?? (k !== part.as && keysOf(design).has(k) ? `${k} is a key already.` : null)} />
+                  <TextField
+                    className="field w-20 font-mono"
+                    value={part.as!}
+                    onChange={(as) => onChange({ as })}
+                    check={(k) =>
+                      keyFault(k) ?? (k !== part.as && keysOf(design).has(k) ? `${k} is a key already.` : null)
+                    }
+                  />
                 </Labelled>
                 <Labelled label="Along a strand, mm">
-                  <LengthField always="mm" className="field w-28" optional placeholder="its own strand" mm={part.alongMm ?? null} onChange={(alongMm) => onChange({ alongMm })} />
+                  <LengthField
+                    always="mm"
+                    className="field w-28"
+                    optional
+                    placeholder="its own strand"
+                    mm={part.alongMm ?? null}
+                    onChange={(alongMm) => onChange({ alongMm })}
+                  />
                 </Labelled>
-                <Uses title="It hangs by" add="Add what it hangs by" uses={part.hangsBy ?? []} choices={others} onChange={(hangsBy) => onChange({ hangsBy })} />
+                <Uses
+                  title="It hangs by"
+                  add="Add what it hangs by"
+                  uses={part.hangsBy ?? []}
+                  choices={others}
+                  onChange={(hangsBy) => onChange({ hangsBy })}
+                />
               </>
             )}
           </div>
-          <Uses title="Findings the rows don't name" add="Add a finding" uses={part.uses ?? []} choices={others} onChange={(uses) => onChange({ uses })} />
+          <Uses
+            title="Findings the rows don't name"
+            add="Add a finding"
+            uses={part.uses ?? []}
+            choices={others}
+            onChange={(uses) => onChange({ uses })}
+          />
           <Cuts cuts={part.cuts ?? []} choices={strings} onChange={(cuts) => onChange({ cuts })} />
         </div>
         <Button look="quiet" className="mt-3 text-short" disabled={design.parts.length < 2} onClick={onRemove}>

@@ -41,8 +41,12 @@ function List({ id, design, onTakeUp }: Pick<Props, "id" | "design" | "onTakeUp"
       <ul className="mb-4 max-h-64 overflow-y-auto">
         {notes.data.map((note: RevisionNote) => (
           <li key={note.no}>
-            <button type="button" aria-pressed={note.no === no} onClick={() => setNo(note.no)}
-              className={`flex w-full items-baseline gap-3 rounded px-2 py-1.5 text-left ${note.no === no ? "bg-ink text-paper" : "hover:bg-hush"}`}>
+            <button
+              type="button"
+              aria-pressed={note.no === no}
+              onClick={() => setNo(note.no)}
+              className={`flex w-full items-baseline gap-3 rounded px-2 py-1.5 text-left ${note.no === no ? "bg-ink text-paper" : "hover:bg-hush"}`}
+            >
               <span className="w-24 font-semibold whitespace-nowrap">Revision {note.no}</span>
               <span className="min-w-0 flex-1 [overflow-wrap:anywhere]">{note.reason || "no reason written"}</span>
               <span className="text-xs whitespace-nowrap opacity-80">{sayMinute(note.savedAt)}</span>
@@ -60,7 +64,11 @@ function List({ id, design, onTakeUp }: Pick<Props, "id" | "design" | "onTakeUp"
           <Changes list={changesBetween(chosen.data.design, design)} none="Counts and lengths are the same." />
         </section>
       )}
-      {chosen.error && <p role="alert" className="text-short">{chosen.error.message}</p>}
+      {chosen.error && (
+        <p role="alert" className="text-short">
+          {chosen.error.message}
+        </p>
+      )}
     </>
   );
 }

@@ -1,8 +1,22 @@
 import type { KeyEntry, Problem } from "@jar-count/core/contract";
 import { RESERVED, strandParser } from "@jar-count/core/shorthand";
-import { acceptCompletion, autocompletion, closeBrackets, closeBracketsKeymap, type CompletionContext, completionKeymap } from "@codemirror/autocomplete";
+import {
+  acceptCompletion,
+  autocompletion,
+  closeBrackets,
+  closeBracketsKeymap,
+  type CompletionContext,
+  completionKeymap,
+} from "@codemirror/autocomplete";
 import { defaultKeymap } from "@codemirror/commands";
-import { bracketMatching, HighlightStyle, LanguageSupport, LRLanguage, syntaxHighlighting, syntaxTree } from "@codemirror/language";
+import {
+  bracketMatching,
+  HighlightStyle,
+  LanguageSupport,
+  LRLanguage,
+  syntaxHighlighting,
+  syntaxTree,
+} from "@codemirror/language";
 import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
 import { Annotation, Compartment, EditorState, StateEffect, StateField, type Text } from "@codemirror/state";
 import { Decoration, type DecorationSet, EditorView, keymap, lineNumbers, placeholder } from "@codemirror/view";
@@ -61,15 +75,28 @@ const theme = EditorView.theme({
   ".cm-gutters": { backgroundColor: "transparent", border: "none", color: "var(--muted)", paddingLeft: "6px" },
   ".cm-content ::selection": { backgroundColor: "color-mix(in oklab, var(--action) 25%, transparent)" },
   ".cm-lit": { backgroundColor: "color-mix(in oklab, var(--action) 22%, transparent)", borderRadius: "3px" },
-  ".cm-tooltip": { backgroundColor: "var(--paper)", color: "var(--ink)", border: "1px solid var(--edge)", borderRadius: "6px" },
+  ".cm-tooltip": {
+    backgroundColor: "var(--paper)",
+    color: "var(--ink)",
+    border: "1px solid var(--edge)",
+    borderRadius: "6px",
+  },
   ".cm-tooltip.cm-tooltip-autocomplete > ul": { fontFamily: "inherit" },
   ".cm-tooltip-autocomplete ul li[aria-selected]": { backgroundColor: "var(--action-fill)", color: "var(--on-action)" },
   ".cm-completionDetail": { fontStyle: "normal", marginLeft: "1em", opacity: "0.85" },
   ".cm-diagnostic": { fontFamily: '"Hanken Grotesk Variable", sans-serif', padding: "6px 10px", maxWidth: "420px" },
   ".cm-diagnostic-error": { borderLeft: "4px solid var(--short)" },
   ".cm-diagnostic-warning": { borderLeft: "4px solid var(--low)" },
-  ".cm-lintRange-error": { backgroundImage: "none", textDecoration: "underline wavy 2px var(--short)", textUnderlineOffset: "4px" },
-  ".cm-lintRange-warning": { backgroundImage: "none", textDecoration: "underline dotted 2px var(--low)", textUnderlineOffset: "4px" },
+  ".cm-lintRange-error": {
+    backgroundImage: "none",
+    textDecoration: "underline wavy 2px var(--short)",
+    textUnderlineOffset: "4px",
+  },
+  ".cm-lintRange-warning": {
+    backgroundImage: "none",
+    textDecoration: "underline dotted 2px var(--low)",
+    textUnderlineOffset: "4px",
+  },
 });
 
 const setLit = StateEffect.define<{ from: number; to: number } | null>();
@@ -80,7 +107,9 @@ const litField = StateField.define<DecorationSet>({
       if (!effect.is(setLit)) continue;
       const at = effect.value;
       const to = at ? Math.min(at.to, tr.newDoc.length) : 0;
-      return at && at.from < to ? Decoration.set([Decoration.mark({ class: "cm-lit" }).range(at.from, to)]) : Decoration.none;
+      return at && at.from < to
+        ? Decoration.set([Decoration.mark({ class: "cm-lit" }).range(at.from, to)])
+        : Decoration.none;
     }
     return marks.map(tr.changes);
   },
@@ -125,9 +154,20 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
         from: word?.from ?? context.pos,
         validFor: /^[\p{L}0-9_]*$/u,
         options: [
-          ...keys.filter((k) => k.kind !== "stringing").map((k) => ({ label: k.key, detail: k.name.slice(0, 60), type: "variable", boost: 2 })),
-          ...subs.map((s) => ({ label: s.key, detail: `${s.name.slice(0, 50)} (sub-assembly)`, type: "variable", boost: 1 })),
-          ...RESERVED.map((w) => ({ label: w, type: "keyword", ...(w === "size" && sizes.length > 0 ? { apply: `size{${sizes.map((s) => `${s}: `).join("| ")}}` } : {}) })),
+          ...keys
+            .filter((k) => k.kind !== "stringing")
+            .map((k) => ({ label: k.key, detail: k.name.slice(0, 60), type: "variable", boost: 2 })),
+          ...subs.map((s) => ({
+            label: s.key,
+            detail: `${s.name.slice(0, 50)} (sub-assembly)`,
+            type: "variable",
+            boost: 1,
+          })),
+          ...RESERVED.map((w) => ({
+            label: w,
+            type: "keyword",
+            ...(w === "size" && sizes.length > 0 ? { apply: `size{${sizes.map((s) => `${s}: `).join("| ")}}` } : {}),
+          })),
         ],
       };
     };
@@ -155,7 +195,8 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
             ...defaultKeymap,
           ]),
           EditorView.updateListener.of((update) => {
-            if (update.docChanged && !update.transactions.some((tr) => tr.annotation(fromOutside))) now.current.onChange(update.state.doc.toString());
+            if (update.docChanged && !update.transactions.some((tr) => tr.annotation(fromOutside)))
+              now.current.onChange(update.state.doc.toString());
           }),
           EditorView.domEventHandlers({
             // Undo and redo are the page's, over everything: the editor must not try its own.
@@ -165,7 +206,11 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
               const node = pos === null ? null : syntaxTree(v.state).resolveInner(pos, 1);
               const pick = node && (node.name === "Key" || node.name === "Int") ? node.parent : null;
               const key = pick?.getChild("Key");
-              now.current.onLight(pick && key ? { key: v.state.sliceDoc(key.from, key.to), part: now.current.part, from: pick.from, to: pick.to } : null);
+              now.current.onLight(
+                pick && key
+                  ? { key: v.state.sliceDoc(key.from, key.to), part: now.current.part, from: pick.from, to: pick.to }
+                  : null,
+              );
             },
             mouseleave: () => now.current.onLight(null),
           }),
@@ -185,8 +230,15 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
     let from = 0;
     while (from < Math.min(held.length, text.length) && held[from] === text[from]) from++;
     let end = 0;
-    while (end < Math.min(held.length, text.length) - from && held[held.length - 1 - end] === text[text.length - 1 - end]) end++;
-    editor.dispatch({ changes: { from, to: held.length - end, insert: text.slice(from, text.length - end) }, annotations: fromOutside.of(true) });
+    while (
+      end < Math.min(held.length, text.length) - from &&
+      held[held.length - 1 - end] === text[text.length - 1 - end]
+    )
+      end++;
+    editor.dispatch({
+      changes: { from, to: held.length - end, insert: text.slice(from, text.length - end) },
+      annotations: fromOutside.of(true),
+    });
   }, [text]);
   const marked = useRef(false);
   useEffect(() => {
@@ -203,14 +255,20 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
   useEffect(() => {
     if (!lit && !wasLit.current) return;
     wasLit.current = lit !== null;
-    const at = lit && lit.part === part && lit.from !== undefined && lit.to !== undefined ? { from: lit.from, to: lit.to } : null;
+    const at =
+      lit && lit.part === part && lit.from !== undefined && lit.to !== undefined
+        ? { from: lit.from, to: lit.to }
+        : null;
     view.current!.dispatch({ effects: setLit.of(at) });
   }, [lit, part]);
   useEffect(() => {
     const editor = view.current!;
     if (!goTo) return;
     const anchor = offsetOf(editor.state.doc, goTo.row, goTo.from);
-    editor.dispatch({ selection: { anchor, head: Math.max(anchor, offsetOf(editor.state.doc, goTo.row, goTo.to)) }, scrollIntoView: true });
+    editor.dispatch({
+      selection: { anchor, head: Math.max(anchor, offsetOf(editor.state.doc, goTo.row, goTo.to)) },
+      scrollIntoView: true,
+    });
     editor.focus();
   }, [goTo]);
 

@@ -7,33 +7,86 @@ import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 /** Two sizes or ways of one design beside each other: only what differs. */
 export function WhatDiffers({ design, onClose }: { design: Design; onClose: () => void }) {
   const say = useSayQuantity();
-  const sizes = design.sizes?.length ? design.sizes.map((s) => ({ key: s.key, label: s.label ?? s.key })) : [{ key: null, label: "" }];
-  const options = design.options?.length ? design.options.map((o) => ({ key: o.key, label: o.label ?? o.key })) : [{ key: null, label: "" }];
-  const ways = sizes.flatMap((s) => options.map((o) => ({ size: s.key, option: o.key, label: [s.label, o.label].filter(Boolean).join(", ") })));
+  const sizes = design.sizes?.length
+    ? design.sizes.map((s) => ({ key: s.key, label: s.label ?? s.key }))
+    : [{ key: null, label: "" }];
+  const options = design.options?.length
+    ? design.options.map((o) => ({ key: o.key, label: o.label ?? o.key }))
+    : [{ key: null, label: "" }];
+  const ways = sizes.flatMap((s) =>
+    options.map((o) => ({ size: s.key, option: o.key, label: [s.label, o.label].filter(Boolean).join(", ") })),
+  );
   const [a, setA] = useState(0);
   const [b, setB] = useState(ways.length - 1);
-  if (ways.length < 2) return <Dialog title="What differs" open onClose={onClose}><p>This design has one size and one way of making it. Add sizes or ways at the foot of the page, and they can be compared here.</p></Dialog>;
-  const [one, two] = [ways[a]!, ways[b]!].map((w) => countWhole(design, w).answer) as [ReturnType<typeof countWhole>["answer"], ReturnType<typeof countWhole>["answer"]];
-  const of = (answer: typeof one, e: Design["key"][number]) => (e.kind === "stringing" ? (answer.lengthsMm[e.key] ?? 0) : (answer.counts[e.key] ?? 0) + (answer.perKit[e.key] ?? 0));
+  if (ways.length < 2)
+    return (
+      <Dialog title="What differs" open onClose={onClose}>
+        <p>
+          This design has one size and one way of making it. Add sizes or ways at the foot of the page, and they can be
+          compared here.
+        </p>
+      </Dialog>
+    );
+  const [one, two] = [ways[a]!, ways[b]!].map((w) => countWhole(design, w).answer) as [
+    ReturnType<typeof countWhole>["answer"],
+    ReturnType<typeof countWhole>["answer"],
+  ];
+  const of = (answer: typeof one, e: Design["key"][number]) =>
+    e.kind === "stringing" ? (answer.lengthsMm[e.key] ?? 0) : (answer.counts[e.key] ?? 0) + (answer.perKit[e.key] ?? 0);
   const rows = design.key.flatMap((e) => {
     const [x, y] = [of(one, e), of(two, e)];
     return Math.abs(x - y) < 1e-6 ? [] : [{ e, x, y }];
   });
   const amount = (e: Design["key"][number], n: number) => (e.kind === "stringing" ? say(n, "length") : sayNumber(n));
   const choose = (label: string, value: number, set: (n: number) => void) => (
-    <Labelled label={label}><select className="field" value={value} onChange={(e) => set(Number(e.target.value))}>{ways.map((w, i) => <option key={i} value={i}>{w.label}</option>)}</select></Labelled>
+    <Labelled label={label}>
+      <select className="field" value={value} onChange={(e) => set(Number(e.target.value))}>
+        {ways.map((w, i) => (
+          <option key={i} value={i}>
+            {w.label}
+          </option>
+        ))}
+      </select>
+    </Labelled>
   );
   return (
     <Dialog title="What differs" open onClose={onClose} wide>
-      <div className="mb-4 flex flex-wrap gap-4">{choose("Between", a, setA)}{choose("and", b, setB)}</div>
-      {rows.length === 0 ? <p className="text-muted">Nothing: both take the same.</p> : (
+      <div className="mb-4 flex flex-wrap gap-4">
+        {choose("Between", a, setA)}
+        {choose("and", b, setB)}
+      </div>
+      {rows.length === 0 ? (
+        <p className="text-muted">Nothing: both take the same.</p>
+      ) : (
         <table className="row-table">
-          <thead><tr><th scope="col">Key</th><th scope="col" className="w-full">What it is</th><th scope="col" className="text-right!">{ways[a]!.label}</th><th scope="col" className="text-right!">{ways[b]!.label}</th><th scope="col" className="text-right!">more</th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col">Key</th>
+              <th scope="col" className="w-full">
+                What it is
+              </th>
+              <th scope="col" className="text-right!">
+                {ways[a]!.label}
+              </th>
+              <th scope="col" className="text-right!">
+                {ways[b]!.label}
+              </th>
+              <th scope="col" className="text-right!">
+                more
+              </th>
+            </tr>
+          </thead>
           <tbody>
             {rows.map(({ e, x, y }) => (
               <tr key={e.key}>
-                <td className="font-mono font-bold">{e.key}</td><td className="[overflow-wrap:anywhere]">{e.name}</td>
-                <td className="num">{amount(e, x)}</td><td className="num">{amount(e, y)}</td><td className="num font-semibold">{y > x ? "+" : "−"}{amount(e, Math.abs(y - x))}</td>
+                <td className="font-mono font-bold">{e.key}</td>
+                <td className="[overflow-wrap:anywhere]">{e.name}</td>
+                <td className="num">{amount(e, x)}</td>
+                <td className="num">{amount(e, y)}</td>
+                <td className="num font-semibold">
+                  {y > x ? "+" : "−"}
+                  {amount(e, Math.abs(y - x))}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -7,40 +7,111 @@ import { countedKeys, ItemList, Uses } from "./Lists.tsx";
 
 const SIZE_KEY = /^[^\s(){}[\]#:|,]{1,20}$/;
 
-/** What holds for the whole design: its sizes, the ways the maker may choose, and what one item takes beside its parts. */
+/**
+ * What holds for the whole design: its sizes, the ways the maker may choose, and what one item takes beside its
+ * parts.
+ */
 export const WholeItem = memo(Whole, (a, b) => sameButRows(a.design, b.design) && a.onChange === b.onChange);
 
-function Whole({ design, onChange }: { design: Design; onChange: (change: Partial<Design>, together?: string) => void }) {
+function Whole({
+  design,
+  onChange,
+}: {
+  design: Design;
+  onChange: (change: Partial<Design>, together?: string) => void;
+}) {
   return (
     <details className="mx-6 mt-6 border-t border-rule pt-4">
-      <summary className="w-fit cursor-pointer font-medium text-action">Kind, minutes, sizes, options and what the whole item takes</summary>
+      <summary className="w-fit cursor-pointer font-medium text-action">
+        Kind, minutes, sizes, options and what the whole item takes
+      </summary>
       <div className="mt-3 flex flex-wrap items-start gap-4">
-        <About label="Kind" list={DESIGN_KINDS} value={design.about?.kind} onChange={(kind) => onChange({ about: { ...design.about, kind } })} />
-        <About label="Technique" list={TECHNIQUES} value={design.about?.technique} onChange={(technique) => onChange({ about: { ...design.about, technique } })} />
-        <About label="Level" list={LEVELS} value={design.about?.level} onChange={(level) => onChange({ about: { ...design.about, level } })} />
-        <Labelled label="Minutes an item"><NumberField className="field w-24" optional max={10_000} value={design.minutes ?? null} onChange={(minutes) => onChange({ minutes })} /></Labelled>
+        <About
+          label="Kind"
+          list={DESIGN_KINDS}
+          value={design.about?.kind}
+          onChange={(kind) => onChange({ about: { ...design.about, kind } })}
+        />
+        <About
+          label="Technique"
+          list={TECHNIQUES}
+          value={design.about?.technique}
+          onChange={(technique) => onChange({ about: { ...design.about, technique } })}
+        />
+        <About
+          label="Level"
+          list={LEVELS}
+          value={design.about?.level}
+          onChange={(level) => onChange({ about: { ...design.about, level } })}
+        />
+        <Labelled label="Minutes an item">
+          <NumberField
+            className="field w-24"
+            optional
+            max={10_000}
+            value={design.minutes ?? null}
+            onChange={(minutes) => onChange({ minutes })}
+          />
+        </Labelled>
       </div>
       <div className="mt-4 grid gap-6 md:grid-cols-2">
-        <Keyed title="Sizes" add="Add a size" letters={["S", "M", "L", "XL"]} items={design.sizes ?? []} onChange={(sizes) => onChange({ sizes: sizes.length > 0 ? sizes : null })}>
+        <Keyed
+          title="Sizes"
+          add="Add a size"
+          letters={["S", "M", "L", "XL"]}
+          items={design.sizes ?? []}
+          onChange={(sizes) => onChange({ sizes: sizes.length > 0 ? sizes : null })}
+        >
           {(size, set) => (
             <Labelled label="Fits, round the body">
-              <LengthField className="field w-24" optional placeholder="any" mm={size.bodyMm ?? null} onChange={(bodyMm) => set({ bodyMm })} />
+              <LengthField
+                className="field w-24"
+                optional
+                placeholder="any"
+                mm={size.bodyMm ?? null}
+                onChange={(bodyMm) => set({ bodyMm })}
+              />
             </Labelled>
           )}
         </Keyed>
-        <Keyed title="Ways the maker may choose" add="Add a way" letters={["first", "second", "third"]} items={design.options ?? []} onChange={(options) => onChange({ options: options.length > 0 ? options : null })} />
-        <Uses title="One item also takes" add="Add something" perKit uses={design.uses ?? []} choices={countedKeys(design)} onChange={(uses) => onChange({ uses: uses.length > 0 ? uses : null })} />
+        <Keyed
+          title="Ways the maker may choose"
+          add="Add a way"
+          letters={["first", "second", "third"]}
+          items={design.options ?? []}
+          onChange={(options) => onChange({ options: options.length > 0 ? options : null })}
+        />
+        <Uses
+          title="One item also takes"
+          add="Add something"
+          perKit
+          uses={design.uses ?? []}
+          choices={countedKeys(design)}
+          onChange={(uses) => onChange({ uses: uses.length > 0 ? uses : null })}
+        />
       </div>
     </details>
   );
 }
 
-function About<T extends string>({ label, list, value, onChange }: { label: string; list: readonly T[]; value: T | null | undefined; onChange: (value: T | null) => void }) {
+function About<T extends string>({
+  label,
+  list,
+  value,
+  onChange,
+}: {
+  label: string;
+  list: readonly T[];
+  value: T | null | undefined;
+  onChange: (value: T | null) => void;
+}) {
   return (
     <Labelled label={label}>
       <select className="field" value={value ?? ""} onChange={(e) => onChange((e.target.value || null) as T | null)}>
         <option value="">not said</option>
-        {list.map((x) => <option key={x}>{x}</option>)}
+        {list.map((x) => (
+          <option key={x}>{x}</option>
+        ))}
       </select>
     </Labelled>
   );
@@ -52,17 +123,56 @@ interface KeyedItem {
   bodyMm?: number | null | undefined;
 }
 
-function Keyed<T extends KeyedItem>({ title, add, letters, items, onChange, children }: { title: string; add: string; letters: string[]; items: readonly T[]; onChange: (items: T[]) => void; children?: (item: T, set: (change: Partial<KeyedItem>) => void) => React.ReactNode }) {
+function Keyed<T extends KeyedItem>({
+  title,
+  add,
+  letters,
+  items,
+  onChange,
+  children,
+}: {
+  title: string;
+  add: string;
+  letters: string[];
+  items: readonly T[];
+  onChange: (items: T[]) => void;
+  children?: (item: T, set: (change: Partial<KeyedItem>) => void) => React.ReactNode;
+}) {
   const free = letters.find((l) => !items.some((s) => s.key === l)) ?? `${letters[0]}${items.length + 1}`;
-  const check = (own: string) => (k: string) => (!SIZE_KEY.test(k) ? "1 to 20 characters, no spaces, brackets or : | , #." : k !== own && items.some((s) => s.key === k) ? `${k} is there already.` : null);
+  const check = (own: string) => (k: string) =>
+    !SIZE_KEY.test(k)
+      ? "1 to 20 characters, no spaces, brackets or : | , #."
+      : k !== own && items.some((s) => s.key === k)
+        ? `${k} is there already.`
+        : null;
   return (
-    <ItemList title={title} add={add} items={items} onAdd={() => onChange([...items, { key: free } as T])} onRemove={(i) => onChange(items.filter((_, j) => j !== i))}>
+    <ItemList
+      title={title}
+      add={add}
+      items={items}
+      onAdd={() => onChange([...items, { key: free } as T])}
+      onRemove={(i) => onChange(items.filter((_, j) => j !== i))}
+    >
       {(item, i) => {
         const set = (change: Partial<KeyedItem>) => onChange(items.map((s, j) => (j === i ? { ...s, ...change } : s)));
         return (
           <>
-            <Labelled label="Key"><TextField className="field w-20 font-mono" value={item.key} check={check(item.key)} onChange={(key) => set({ key })} /></Labelled>
-            <Labelled label="Called"><TextField className="field w-32" value={item.label ?? item.key} check={checkName} onChange={(label) => set({ label })} /></Labelled>
+            <Labelled label="Key">
+              <TextField
+                className="field w-20 font-mono"
+                value={item.key}
+                check={check(item.key)}
+                onChange={(key) => set({ key })}
+              />
+            </Labelled>
+            <Labelled label="Called">
+              <TextField
+                className="field w-32"
+                value={item.label ?? item.key}
+                check={checkName}
+                onChange={(label) => set({ label })}
+              />
+            </Labelled>
             {children?.(item, set)}
           </>
         );

@@ -48,7 +48,16 @@ export const keysOf = (design: Design) =>
 
 /** Whether two states of a design differ in nothing but the rows of its parts, which is what typing changes. */
 export function sameButRows(a: Design, b: Design): boolean {
-  return a.key === b.key && a.sizes === b.sizes && a.options === b.options && a.uses === b.uses && a.about === b.about && a.minutes === b.minutes && a.parts.length === b.parts.length && a.parts.every((p, i) => sameButSteps(p, b.parts[i]!));
+  return (
+    a.key === b.key &&
+    a.sizes === b.sizes &&
+    a.options === b.options &&
+    a.uses === b.uses &&
+    a.about === b.about &&
+    a.minutes === b.minutes &&
+    a.parts.length === b.parts.length &&
+    a.parts.every((p, i) => sameButSteps(p, b.parts[i]!))
+  );
 }
 
 export function sameButSteps(a: Part, b: Part): boolean {

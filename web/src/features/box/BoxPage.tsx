@@ -11,7 +11,18 @@ import { later } from "../../ui/later.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName } from "../../ui/month.ts";
-import { DraftNotices, Leading, Page, Problems, type Said, SaveState, TallyHead, TallyRow, TallyRule, Waiting } from "../../ui/page.tsx";
+import {
+  DraftNotices,
+  Leading,
+  Page,
+  Problems,
+  type Said,
+  SaveState,
+  TallyHead,
+  TallyRow,
+  TallyRule,
+  Waiting,
+} from "../../ui/page.tsx";
 import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
 import { ThemeStage } from "./ThemeStage.tsx";
@@ -42,7 +53,15 @@ export function BoxPage() {
   return <BoxOf key={id} found={found.data} library={library.data} components={components.data} />;
 }
 
-function BoxOf({ found, library, components }: { found: BoxDetail; library: DesignSummary[]; components: Component[] }) {
+function BoxOf({
+  found,
+  library,
+  components,
+}: {
+  found: BoxDetail;
+  library: DesignSummary[];
+  components: Component[];
+}) {
   const { stage: asked } = useParams();
   const work = useBoxWork(found, library, components);
   const { box, store } = work;
@@ -78,17 +97,30 @@ function BoxOf({ found, library, components }: { found: BoxDetail; library: Desi
       <header className="flex items-start justify-between gap-3 px-6 pt-6">
         <div className="min-w-0">
           <h1 className="[overflow-wrap:anywhere]">{box.theme}</h1>
-          <p className="text-muted">{said.join(" · ")} · <SaveState store={store} saved="saved" /></p>
+          <p className="text-muted">
+            {said.join(" · ")} · <SaveState store={store} saved="saved" />
+          </p>
         </div>
         <span className="no-print flex">
-          <IconButton label="Undo" disabled={past === 0} onClick={() => store.temporal.getState().undo()}><Undo2 size={17} /></IconButton>
-          <IconButton label="Redo" disabled={future === 0} onClick={() => store.temporal.getState().redo()}><Redo2 size={17} /></IconButton>
+          <IconButton label="Undo" disabled={past === 0} onClick={() => store.temporal.getState().undo()}>
+            <Undo2 size={17} />
+          </IconButton>
+          <IconButton label="Redo" disabled={future === 0} onClick={() => store.temporal.getState().redo()}>
+            <Redo2 size={17} />
+          </IconButton>
         </span>
       </header>
-      <nav aria-label="Stages of the box" className="no-print mx-6 mt-2 flex h-12 items-stretch gap-7 overflow-x-auto border-b border-rule">
+      <nav
+        aria-label="Stages of the box"
+        className="no-print mx-6 mt-2 flex h-12 items-stretch gap-7 overflow-x-auto border-b border-rule"
+      >
         {STAGES.map((s) => (
-          <Link key={s.key} to={`/months/${box.id}/${s.key}`} aria-current={s.key === current.key ? "page" : undefined}
-            className={`flex items-center gap-2 border-b-2 whitespace-nowrap ${s.key === current.key ? "border-action font-semibold" : "border-transparent text-muted hover:text-ink"}`}>
+          <Link
+            key={s.key}
+            to={`/months/${box.id}/${s.key}`}
+            aria-current={s.key === current.key ? "page" : undefined}
+            className={`flex items-center gap-2 border-b-2 whitespace-nowrap ${s.key === current.key ? "border-action font-semibold" : "border-transparent text-muted hover:text-ink"}`}
+          >
             <StageMark mark={marks[s.key]} /> {s.name}
           </Link>
         ))}
@@ -108,7 +140,12 @@ function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
   const short = bill.totals.filter((t) => t.short > 0).length;
   return {
     theme: "done",
-    designs: bill.problems.length > 0 ? new Set(bill.problems.map((p) => p.line)).size : box.lines.length > 0 ? "done" : "open",
+    designs:
+      bill.problems.length > 0
+        ? new Set(bill.problems.map((p) => p.line)).size
+        : box.lines.length > 0
+          ? "done"
+          : "open",
     colours: !begun ? "open" : gaps > 0 ? gaps : "done",
     counts: !begun ? "open" : short > 0 ? short : "done",
     cost: !begun ? "open" : cost.unpriced.length > 0 ? cost.unpriced.length : "done",
@@ -119,14 +156,27 @@ function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
 function gapsOf(bill: BoxWork["bill"]): number {
   const cells = new Set<string>();
   for (const v of bill.variants) {
-    for (const { boxRole } of v.gaps) cells.add(`${boxRole.id} ${boxRole.follows === "first" || boxRole.follows === "both" ? v.first : ""}`);
+    for (const { boxRole } of v.gaps)
+      cells.add(`${boxRole.id} ${boxRole.follows === "first" || boxRole.follows === "both" ? v.first : ""}`);
   }
   return cells.size;
 }
 
 function StageMark({ mark }: { mark: Mark }) {
-  if (mark === "done") return <><Check size={14} aria-hidden /><span className="sr-only">done:</span></>;
-  if (mark === "open") return <><span aria-hidden className="size-2.5 rounded-full border-[1.5px] border-muted" /><span className="sr-only">not begun:</span></>;
+  if (mark === "done")
+    return (
+      <>
+        <Check size={14} aria-hidden />
+        <span className="sr-only">done:</span>
+      </>
+    );
+  if (mark === "open")
+    return (
+      <>
+        <span aria-hidden className="size-2.5 rounded-full border-[1.5px] border-muted" />
+        <span className="sr-only">not begun:</span>
+      </>
+    );
   return (
     <span className="grid h-5 min-w-5 place-items-center rounded-full bg-short px-1 text-xs font-semibold text-paper">
       {mark}
@@ -141,12 +191,50 @@ function BoxTally({ work: { box, bill, cost, components }, boxes }: { work: BoxW
   const can = makeable(bill);
   const short = bill.totals.filter((t) => t.short > 0);
   const gaps = gapsOf(bill);
-  const perBox = cost.variants.flatMap((v) => (v.perBox === null ? [] : [v.perBox])).sort((a, b) => Number(a) - Number(b));
+  const perBox = cost.variants
+    .flatMap((v) => (v.perBox === null ? [] : [v.perBox]))
+    .sort((a, b) => Number(a) - Number(b));
   const problems: Said[] = [
-    ...bill.problems.map((p): Said => ({ level: "error", message: p.message, action: <Link className="link ml-1 font-medium" to={`/designs/${box.lines.find((l) => l.id === p.line)?.designId}`}>Open the design</Link> })),
-    ...(gaps > 0 ? [{ level: "warning" as const, message: `${gaps} ${gaps === 1 ? "cell" : "cells"} of the colour tray still open.`, action: <Link className="link ml-1 font-medium" to={`/months/${box.id}/colours`}>Choose</Link> }] : []),
-    ...short.map((t): Said => ({ level: "error", message: `${say(t.short, t.component.baseUnit)} of ${t.component.name} short.`, action: <Link className="link ml-1 font-medium" to={`/jars/${t.component.id}`}>Open the jar</Link> })),
-    ...cost.unpriced.slice(0, 5).map((c): Said => ({ level: "warning", message: `${c.name} has no price, so the cost is too low.`, action: <Link className="link ml-1 font-medium" to={`/jars/${c.id}`}>Give it one</Link> })),
+    ...bill.problems.map((p): Said => ({
+      level: "error",
+      message: p.message,
+      action: (
+        <Link className="link ml-1 font-medium" to={`/designs/${box.lines.find((l) => l.id === p.line)?.designId}`}>
+          Open the design
+        </Link>
+      ),
+    })),
+    ...(gaps > 0
+      ? [
+          {
+            level: "warning" as const,
+            message: `${gaps} ${gaps === 1 ? "cell" : "cells"} of the colour tray still open.`,
+            action: (
+              <Link className="link ml-1 font-medium" to={`/months/${box.id}/colours`}>
+                Choose
+              </Link>
+            ),
+          },
+        ]
+      : []),
+    ...short.map((t): Said => ({
+      level: "error",
+      message: `${say(t.short, t.component.baseUnit)} of ${t.component.name} short.`,
+      action: (
+        <Link className="link ml-1 font-medium" to={`/jars/${t.component.id}`}>
+          Open the jar
+        </Link>
+      ),
+    })),
+    ...cost.unpriced.slice(0, 5).map((c): Said => ({
+      level: "warning",
+      message: `${c.name} has no price, so the cost is too low.`,
+      action: (
+        <Link className="link ml-1 font-medium" to={`/jars/${c.id}`}>
+          Give it one
+        </Link>
+      ),
+    })),
   ];
   return (
     <>
@@ -158,14 +246,18 @@ function BoxTally({ work: { box, bill, cost, components }, boxes }: { work: BoxW
             {can.heldBackBy && <TallyRow label="Held back by">{can.heldBackBy.name}</TallyRow>}
             <TallyRow label="Things short">{short.length}</TallyRow>
             {perBox.length > 0 && (
-              <TallyRow label="A box's materials">{perBox[0] === perBox.at(-1) ? money(perBox[0]!) : `${money(perBox[0]!)} – ${money(perBox.at(-1)!)}`}</TallyRow>
+              <TallyRow label="A box's materials">
+                {perBox[0] === perBox.at(-1) ? money(perBox[0]!) : `${money(perBox[0]!)} – ${money(perBox.at(-1)!)}`}
+              </TallyRow>
             )}
             <TallyRow label="The run's materials">{money(cost.run)}</TallyRow>
           </dl>
         </>
       ) : (
         <p className="mt-3 text-muted">
-          {box.lines.length === 0 ? "Put a design into the box, and its counts appear here." : "Give it a colourway and a number of boxes, and its counts appear here."}
+          {box.lines.length === 0
+            ? "Put a design into the box, and its counts appear here."
+            : "Give it a colourway and a number of boxes, and its counts appear here."}
           {components.length === 0 && " There are no components to choose from yet."}
         </p>
       )}

@@ -18,12 +18,27 @@ export function ColoursStage({ work }: { work: BoxWork }) {
   const grid = useRef<HTMLTableElement>(null);
   const say = useSayQuantity();
   const choices = useMemo(
-    () => components.map((c) => ({ id: c.id, label: c.name, words: `${c.code} ${c.kind} ${c.form ?? ""} ${colourWord(c.colour)}`, mark: <Chip of={c} />, note: say(c.onHand, c.baseUnit), kind: c.kind })),
+    () =>
+      components.map((c) => ({
+        id: c.id,
+        label: c.name,
+        words: `${c.code} ${c.kind} ${c.form ?? ""} ${colourWord(c.colour)}`,
+        mark: <Chip of={c} />,
+        note: say(c.onHand, c.baseUnit),
+        kind: c.kind,
+      })),
     [components, say],
   );
   if (box.lines.length === 0) {
     return (
-      <Empty title="Nothing to colour yet" action={<ButtonLink look="main" to={`/months/${box.id}/designs`}>Add a design</ButtonLink>}>
+      <Empty
+        title="Nothing to colour yet"
+        action={
+          <ButtonLink look="main" to={`/months/${box.id}/designs`}>
+            Add a design
+          </ButtonLink>
+        }
+      >
         The tray fills with the beads and findings of the designs in the box.
       </Empty>
     );
@@ -31,12 +46,19 @@ export function ColoursStage({ work }: { work: BoxWork }) {
   const addColourway = () =>
     edit((b) => {
       const id = crypto.randomUUID();
-      return { ...b, colourways: [...b.colourways, { id, name: `Colourway ${b.colourways.length + 1}` }], variants: [...b.variants, { first: id, second: null, boxes: b.variants.at(-1)?.boxes ?? 10 }] };
+      return {
+        ...b,
+        colourways: [...b.colourways, { id, name: `Colourway ${b.colourways.length + 1}` }],
+        variants: [...b.variants, { first: id, second: null, boxes: b.variants.at(-1)?.boxes ?? 10 }],
+      };
     });
   const pick = (role: BoxRole, first: string | null, component: string | null) =>
     edit((b) => ({
       ...b,
-      picks: [...b.picks.filter((p) => !(p.boxRole === role.id && p.first === first && p.second === null)), ...(component ? [{ boxRole: role.id, first, second: null, component }] : [])],
+      picks: [
+        ...b.picks.filter((p) => !(p.boxRole === role.id && p.first === first && p.second === null)),
+        ...(component ? [{ boxRole: role.id, first, second: null, component }] : []),
+      ],
     }));
   const byId = new Map(components.map((c) => [c.id, c]));
   const chosen = new Map(box.picks.map((p) => [`${p.boxRole} ${p.first} ${p.second}`, p.component]));
@@ -47,7 +69,9 @@ export function ColoursStage({ work }: { work: BoxWork }) {
     const [r, c] = cell.dataset.cell!.split(",").map(Number) as [number, number];
     const down = e.key === "ArrowDown" ? 1 : e.key === "ArrowUp" ? -1 : 0;
     const right = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
-    const to = grid.current?.querySelector<HTMLElement>(`[data-cell="${r + down},${c + right}"]`) ?? (down !== 0 ? grid.current?.querySelector<HTMLElement>(`[data-cell="${r + down},0"]`) : null);
+    const to =
+      grid.current?.querySelector<HTMLElement>(`[data-cell="${r + down},${c + right}"]`) ??
+      (down !== 0 ? grid.current?.querySelector<HTMLElement>(`[data-cell="${r + down},0"]`) : null);
     if (!to) return;
     e.preventDefault();
     to.focus();
@@ -56,24 +80,65 @@ export function ColoursStage({ work }: { work: BoxWork }) {
   return (
     <section className="pt-4" aria-label="Colour tray">
       <div className="flex flex-wrap items-center justify-between gap-3 px-6 pb-2">
-        <p className="text-muted">{box.colourways.length === 0 ? "Add the first colourway: a name such as Moss, and how many boxes of it go out." : "Choose a cell and type to search. Counts follow the chosen bead’s own measures."}</p>
-        <Button look={box.colourways.length === 0 ? "main" : "plain"} onClick={addColourway}><Plus size={16} aria-hidden /> Add a colourway</Button>
+        <p className="text-muted">
+          {box.colourways.length === 0
+            ? "Add the first colourway: a name such as Moss, and how many boxes of it go out."
+            : "Choose a cell and type to search. Counts follow the chosen bead’s own measures."}
+        </p>
+        <Button look={box.colourways.length === 0 ? "main" : "plain"} onClick={addColourway}>
+          <Plus size={16} aria-hidden /> Add a colourway
+        </Button>
       </div>
       <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Colour tray, scrolls sideways">
         <table ref={grid} className="row-table" onKeyDown={onArrow}>
           <thead>
             <tr className="align-bottom">
-              <th scope="col" className="sticky left-0 z-10 min-w-44 bg-paper">Role</th>
+              <th scope="col" className="sticky left-0 z-10 min-w-44 bg-paper">
+                Role
+              </th>
               {box.colourways.map((way) => (
                 <th key={way.id} scope="col" className="min-w-28 align-bottom">
                   <span className="flex items-center">
-                    <TextField aria-label={`Name of the colourway ${way.name}`} className="cell-field font-semibold" value={way.name} check={checkName}
-                      onChange={(name) => edit((b) => ({ ...b, colourways: b.colourways.map((w) => (w.id === way.id ? { ...w, name } : w)) }), `way-${way.id}`)} />
-                    <IconButton label={`Take the colourway ${way.name} out`} className="size-7! shrink-0" onClick={() => edit((b) => withoutColourway(b, way.id))}><X size={14} /></IconButton>
+                    <TextField
+                      aria-label={`Name of the colourway ${way.name}`}
+                      className="cell-field font-semibold"
+                      value={way.name}
+                      check={checkName}
+                      onChange={(name) =>
+                        edit(
+                          (b) => ({
+                            ...b,
+                            colourways: b.colourways.map((w) => (w.id === way.id ? { ...w, name } : w)),
+                          }),
+                          `way-${way.id}`,
+                        )
+                      }
+                    />
+                    <IconButton
+                      label={`Take the colourway ${way.name} out`}
+                      className="size-7! shrink-0"
+                      onClick={() => edit((b) => withoutColourway(b, way.id))}
+                    >
+                      <X size={14} />
+                    </IconButton>
                   </span>
                   <span className="flex items-center gap-1.5 pl-1.5">
-                    <NumberField aria-label={`Boxes of ${way.name}`} className="field h-7! w-16" whole max={1_000_000} value={box.variants.find((v) => v.first === way.id)?.boxes ?? 0}
-                      onChange={(boxes) => edit((b) => ({ ...b, variants: b.variants.map((v) => (v.first === way.id ? { ...v, boxes: boxes! } : v)) }), `boxes-${way.id}`)} />
+                    <NumberField
+                      aria-label={`Boxes of ${way.name}`}
+                      className="field h-7! w-16"
+                      whole
+                      max={1_000_000}
+                      value={box.variants.find((v) => v.first === way.id)?.boxes ?? 0}
+                      onChange={(boxes) =>
+                        edit(
+                          (b) => ({
+                            ...b,
+                            variants: b.variants.map((v) => (v.first === way.id ? { ...v, boxes: boxes! } : v)),
+                          }),
+                          `boxes-${way.id}`,
+                        )
+                      }
+                    />
                     boxes
                   </span>
                 </th>
@@ -95,14 +160,29 @@ export function ColoursStage({ work }: { work: BoxWork }) {
                 </th>
                 {role.follows === "none" ? (
                   <td colSpan={Math.max(box.colourways.length, 1)}>
-                    <Cell role={role} way="every colourway" cell={`${r},0`} component={byId.get(chosen.get(`${role.id} null null`) ?? "")} choices={choices} onChoose={(c) => pick(role, null, c)} wide />
+                    <Cell
+                      role={role}
+                      way="every colourway"
+                      cell={`${r},0`}
+                      component={byId.get(chosen.get(`${role.id} null null`) ?? "")}
+                      choices={choices}
+                      onChoose={(c) => pick(role, null, c)}
+                      wide
+                    />
                   </td>
                 ) : (
                   box.colourways.map((way, c) => {
                     const [first, second] = axesOf(role, way.id, null);
                     return (
                       <td key={way.id}>
-                        <Cell role={role} way={way.name} cell={`${r},${c}`} component={byId.get(chosen.get(`${role.id} ${first} ${second}`) ?? "")} choices={choices} onChoose={(id) => pick(role, first, id)} />
+                        <Cell
+                          role={role}
+                          way={way.name}
+                          cell={`${r},${c}`}
+                          component={byId.get(chosen.get(`${role.id} ${first} ${second}`) ?? "")}
+                          choices={choices}
+                          onChoose={(id) => pick(role, first, id)}
+                        />
                       </td>
                     );
                   })
@@ -118,7 +198,12 @@ export function ColoursStage({ work }: { work: BoxWork }) {
 }
 
 function withoutColourway(b: BoxInput, id: string): BoxInput {
-  return { ...b, colourways: b.colourways.filter((w) => w.id !== id), variants: b.variants.filter((v) => v.first !== id), picks: b.picks.filter((p) => p.first !== id) };
+  return {
+    ...b,
+    colourways: b.colourways.filter((w) => w.id !== id),
+    variants: b.variants.filter((v) => v.first !== id),
+    picks: b.picks.filter((p) => p.first !== id),
+  };
 }
 
 /** `A, b · Kiln Door Earrings`: the keys that stand for a role, by design. */
@@ -126,7 +211,9 @@ function usedBy({ box, designs }: BoxWork, role: BoxRole): string {
   return box.lines
     .flatMap((line) => {
       const design = designs.find((d) => d.designId === line.designId && d.revision === line.revision)?.design;
-      const keys = box.bindings.filter((b) => b.line === line.id && b.boxRole === role.id).flatMap((b) => design?.key.find((e) => roleId(e) === b.role)?.key ?? []);
+      const keys = box.bindings
+        .filter((b) => b.line === line.id && b.boxRole === role.id)
+        .flatMap((b) => design?.key.find((e) => roleId(e) === b.role)?.key ?? []);
       return design && keys.length > 0 ? [`${keys.join(", ")} · ${design.name.slice(0, 40)}`] : [];
     })
     .join("; ");
@@ -147,17 +234,42 @@ function Cell({ role, way, cell, component, choices, onChoose, wide }: CellProps
   const [open, setOpen] = useState(false);
   const [typed, setTyped] = useState("");
   // What fits the role's kind comes first; anything can be chosen.
-  const fitting = useMemo(() => (open ? [...choices].sort((a, b) => Number(b.kind === role.kind) - Number(a.kind === role.kind)) : []), [open, choices, role.kind]);
+  const fitting = useMemo(
+    () => (open ? [...choices].sort((a, b) => Number(b.kind === role.kind) - Number(a.kind === role.kind)) : []),
+    [open, choices, role.kind],
+  );
   return (
-    <Choose label={`${role.name}, ${way}: find a component`.slice(0, 90)} choices={fitting} open={open} typed={typed}
+    <Choose
+      label={`${role.name}, ${way}: find a component`.slice(0, 90)}
+      choices={fitting}
+      open={open}
+      typed={typed}
       onOpen={(now) => {
         if (!now) setTyped("");
         setOpen(now);
       }}
       onChoose={onChoose}
-      foot={component && <Button look="quiet" className="h-8" onClick={() => { onChoose(null); setOpen(false); }}>Leave it open</Button>}>
+      foot={
+        component && (
+          <Button
+            look="quiet"
+            className="h-8"
+            onClick={() => {
+              onChoose(null);
+              setOpen(false);
+            }}
+          >
+            Leave it open
+          </Button>
+        )
+      }
+    >
       {() => (
-        <button type="button" data-cell={cell} aria-label={`${role.name}, ${way}: ${component?.name ?? "not chosen"}`} title={component?.name}
+        <button
+          type="button"
+          data-cell={cell}
+          aria-label={`${role.name}, ${way}: ${component?.name ?? "not chosen"}`}
+          title={component?.name}
           className={`flex w-full items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-hush ${wide ? "min-h-8" : "min-h-16 flex-col justify-center"} ${component ? "" : "border border-dashed border-short"}`}
           onKeyDown={(e) => {
             if (e.key.length === 1 && /[\p{L}\p{N}]/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) {
@@ -168,11 +280,14 @@ function Cell({ role, way, cell, component, choices, onChoose, wide }: CellProps
               e.preventDefault();
               onChoose(null);
             }
-          }}>
+          }}
+        >
           {component ? (
             <>
               <Chip of={component} size={wide ? 20 : 28} />
-              <span className={wide ? "truncate" : "line-clamp-2 w-full max-w-28 text-center text-xs leading-4"}>{component.name}</span>
+              <span className={wide ? "truncate" : "line-clamp-2 w-full max-w-28 text-center text-xs leading-4"}>
+                {component.name}
+              </span>
             </>
           ) : (
             <span className="w-full text-xs font-medium text-short">not chosen</span>
@@ -192,11 +307,24 @@ function RoleMenu({ work: { box, edit }, role }: { work: BoxWork; role: BoxRole 
       const to = role.follows === "none" ? ("first" as const) : ("none" as const);
       const had = b.picks.find((p) => p.boxRole === role.id);
       const picks = b.picks.filter((p) => p.boxRole !== role.id);
-      const kept = !had ? [] : to === "none" ? [{ ...had, first: null, second: null }] : b.colourways.map((w) => ({ ...had, first: w.id, second: null }));
-      return { ...b, roles: b.roles.map((r) => (r.id === role.id ? { ...r, follows: to } : r)), picks: [...picks, ...kept] };
+      const kept = !had
+        ? []
+        : to === "none"
+          ? [{ ...had, first: null, second: null }]
+          : b.colourways.map((w) => ({ ...had, first: w.id, second: null }));
+      return {
+        ...b,
+        roles: b.roles.map((r) => (r.id === role.id ? { ...r, follows: to } : r)),
+        picks: [...picks, ...kept],
+      };
     });
   const join = (other: string) =>
-    edit((b) => ({ ...b, bindings: b.bindings.map((x) => (x.boxRole === role.id ? { ...x, boxRole: other } : x)), roles: b.roles.filter((r) => r.id !== role.id), picks: b.picks.filter((p) => p.boxRole !== role.id) }));
+    edit((b) => ({
+      ...b,
+      bindings: b.bindings.map((x) => (x.boxRole === role.id ? { ...x, boxRole: other } : x)),
+      roles: b.roles.filter((r) => r.id !== role.id),
+      picks: b.picks.filter((p) => p.boxRole !== role.id),
+    }));
   const split = () =>
     edit((b) => {
       const [, ...rest] = bound;
@@ -205,25 +333,48 @@ function RoleMenu({ work: { box, edit }, role }: { work: BoxWork; role: BoxRole 
       return {
         ...b,
         roles: [...b.roles.slice(0, i + 1), ...fresh.map((f) => f.role), ...b.roles.slice(i + 1)],
-        bindings: b.bindings.map((x) => { const own = fresh.find((f) => f.binding.line === x.line && f.binding.role === x.role); return own ? { ...x, boxRole: own.role.id } : x; }),
-        picks: [...b.picks, ...fresh.flatMap((f) => b.picks.filter((p) => p.boxRole === role.id).map((p) => ({ ...p, boxRole: f.role.id })))],
+        bindings: b.bindings.map((x) => {
+          const own = fresh.find((f) => f.binding.line === x.line && f.binding.role === x.role);
+          return own ? { ...x, boxRole: own.role.id } : x;
+        }),
+        picks: [
+          ...b.picks,
+          ...fresh.flatMap((f) =>
+            b.picks.filter((p) => p.boxRole === role.id).map((p) => ({ ...p, boxRole: f.role.id })),
+          ),
+        ],
       };
     });
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
-        <IconButton label={`Change the role ${role.name}`} className="size-7! shrink-0"><EllipsisVertical size={14} /></IconButton>
+        <IconButton label={`Change the role ${role.name}`} className="size-7! shrink-0">
+          <EllipsisVertical size={14} />
+        </IconButton>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" className="z-50 max-w-72 rounded-md border border-edge bg-paper p-1 shadow-lg">
-          <DropdownMenu.Item className={item} onSelect={follow}>{role.follows === "none" ? "Choose for each colourway" : "The same in every colourway"}</DropdownMenu.Item>
-          {bound.length > 1 && <DropdownMenu.Item className={item} onSelect={split}>Give each design its own</DropdownMenu.Item>}
+        <DropdownMenu.Content
+          align="start"
+          className="z-50 max-w-72 rounded-md border border-edge bg-paper p-1 shadow-lg"
+        >
+          <DropdownMenu.Item className={item} onSelect={follow}>
+            {role.follows === "none" ? "Choose for each colourway" : "The same in every colourway"}
+          </DropdownMenu.Item>
+          {bound.length > 1 && (
+            <DropdownMenu.Item className={item} onSelect={split}>
+              Give each design its own
+            </DropdownMenu.Item>
+          )}
           {others.length > 0 && (
             <DropdownMenu.Sub>
               <DropdownMenu.SubTrigger className={item}>Take it from the same jar as …</DropdownMenu.SubTrigger>
               <DropdownMenu.Portal>
                 <DropdownMenu.SubContent className="z-50 max-h-80 overflow-y-auto rounded-md border border-edge bg-paper p-1 shadow-lg">
-                  {others.map((o) => <DropdownMenu.Item key={o.id} className={item} onSelect={() => join(o.id)}>{o.name}</DropdownMenu.Item>)}
+                  {others.map((o) => (
+                    <DropdownMenu.Item key={o.id} className={item} onSelect={() => join(o.id)}>
+                      {o.name}
+                    </DropdownMenu.Item>
+                  ))}
                 </DropdownMenu.SubContent>
               </DropdownMenu.Portal>
             </DropdownMenu.Sub>

@@ -42,7 +42,14 @@ export function CountsStage({ work }: { work: BoxWork }) {
   const say = useSayQuantity();
   if (bill.variants.length === 0 || box.lines.length === 0) {
     return (
-      <Empty title="Nothing to count yet" action={<ButtonLink look="main" to={`/months/${box.id}/${box.lines.length === 0 ? "designs" : "colours"}`}>{box.lines.length === 0 ? "Add a design" : "Add a colourway"}</ButtonLink>}>
+      <Empty
+        title="Nothing to count yet"
+        action={
+          <ButtonLink look="main" to={`/months/${box.id}/${box.lines.length === 0 ? "designs" : "colours"}`}>
+            {box.lines.length === 0 ? "Add a design" : "Add a colourway"}
+          </ButtonLink>
+        }
+      >
         Counts need a design and a colourway with a number of boxes.
       </Empty>
     );
@@ -53,7 +60,15 @@ export function CountsStage({ work }: { work: BoxWork }) {
   for (const v of looked) {
     for (const need of v.needs) {
       const total = bill.totals.find((t) => t.component.id === need.component.id)!;
-      const row = rows.get(need.component.id) ?? { component: need.component, from: [], least: Infinity, most: 0, run: 0, runInAll: total.run, short: total.short };
+      const row = rows.get(need.component.id) ?? {
+        component: need.component,
+        from: [],
+        least: Infinity,
+        most: 0,
+        run: 0,
+        runInAll: total.run,
+        short: total.short,
+      };
       const aBox = need.piecesPerBox ?? need.perBox;
       row.least = Math.min(row.least, aBox);
       row.most = Math.max(row.most, aBox);
@@ -64,10 +79,16 @@ export function CountsStage({ work }: { work: BoxWork }) {
   }
   const boxes = looked.reduce((sum, v) => sum + v.boxes, 0);
   const gaps = new Map<string, Gap & { run: number }>();
-  for (const v of looked) for (const g of v.gaps) gaps.set(g.boxRole.id, { ...g, run: (gaps.get(g.boxRole.id)?.run ?? 0) + g.perBox * v.boxes });
+  for (const v of looked)
+    for (const g of v.gaps)
+      gaps.set(g.boxRole.id, { ...g, run: (gaps.get(g.boxRole.id)?.run ?? 0) + g.perBox * v.boxes });
   const mirrored = box.lines.flatMap((l) => {
     const pinned = detail.designs.find((d) => d.designId === l.designId && d.revision === l.revision);
-    return pinned ? pinned.design.parts.filter((p) => isMirroredPair(pinned.design, p)).map((p) => `${pinned.design.name}, ${p.name}`) : [];
+    return pinned
+      ? pinned.design.parts
+          .filter((p) => isMirroredPair(pinned.design, p))
+          .map((p) => `${pinned.design.name}, ${p.name}`)
+      : [];
   });
   const one = chosen !== "all" && bill.variants.length > 1;
   return (
@@ -75,51 +96,116 @@ export function CountsStage({ work }: { work: BoxWork }) {
       <div className="no-print flex flex-wrap items-center justify-between gap-3 px-6 pb-3">
         <WaySwitch box={box} value={chosen} all onChange={setWay} />
         <span className="flex gap-2">
-        <Button onClick={() => print()}><Printer size={16} aria-hidden /> Print the sheet</Button>
-        <Button onClick={() => download(`${box.month} ${box.theme.slice(0, 80)}.csv`, billAsCsv(detail, bill, cost), "text/csv")}><Download size={16} aria-hidden /> Bill of materials (CSV)</Button>
+          <Button onClick={() => print()}>
+            <Printer size={16} aria-hidden /> Print the sheet
+          </Button>
+          <Button
+            onClick={() =>
+              download(`${box.month} ${box.theme.slice(0, 80)}.csv`, billAsCsv(detail, bill, cost), "text/csv")
+            }
+          >
+            <Download size={16} aria-hidden /> Bill of materials (CSV)
+          </Button>
         </span>
       </div>
-      <p className="px-6 pb-2"><strong>{chosen === "all" ? "All colourways" : box.colourways.find((c) => c.id === chosen)?.name}</strong> <span className="text-muted">{sayNumber(boxes)} boxes</span></p>
-      {mirrored.length > 0 && <p className="px-6 pb-2"><Diamond className="mr-1 text-low" /><strong>Make mirrored pairs:</strong> {mirrored.join("; ")}.</p>}
+      <p className="px-6 pb-2">
+        <strong>{chosen === "all" ? "All colourways" : box.colourways.find((c) => c.id === chosen)?.name}</strong>{" "}
+        <span className="text-muted">{sayNumber(boxes)} boxes</span>
+      </p>
+      {mirrored.length > 0 && (
+        <p className="px-6 pb-2">
+          <Diamond className="mr-1 text-low" />
+          <strong>Make mirrored pairs:</strong> {mirrored.join("; ")}.
+        </p>
+      )}
       <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Counts, scrolls sideways">
         <table className="row-table">
           <thead>
             <tr>
-              <th scope="col" className="w-full">Component</th>
-              <th scope="col" className="text-right!">a box</th>
-              <th scope="col" className="text-right!">spare</th>
-              <th scope="col" className="text-right!">the run</th>
-              {one && <th scope="col" className="text-right!">all colourways</th>}
-              <th scope="col" className="text-right!" title="On hand and not spoken for">free</th>
-              <th><span className="sr-only">Level</span></th>
-              <th scope="col" className="text-right!">short</th>
+              <th scope="col" className="w-full">
+                Component
+              </th>
+              <th scope="col" className="text-right!">
+                a box
+              </th>
+              <th scope="col" className="text-right!">
+                spare
+              </th>
+              <th scope="col" className="text-right!">
+                the run
+              </th>
+              {one && (
+                <th scope="col" className="text-right!">
+                  all colourways
+                </th>
+              )}
+              <th scope="col" className="text-right!" title="On hand and not spoken for">
+                free
+              </th>
+              <th>
+                <span className="sr-only">Level</span>
+              </th>
+              <th scope="col" className="text-right!">
+                short
+              </th>
             </tr>
           </thead>
           {SECTIONS.map(({ title, kinds }) => {
-            const list = [...rows.values()].filter((r) => kinds.includes(r.component.kind)).sort((a, b) => a.component.name.localeCompare(b.component.name));
+            const list = [...rows.values()]
+              .filter((r) => kinds.includes(r.component.kind))
+              .sort((a, b) => a.component.name.localeCompare(b.component.name));
             const open = [...gaps.values()].filter((g) => kinds.includes(g.boxRole.kind));
             if (list.length === 0 && open.length === 0) return null;
             return (
               <tbody key={title}>
-                <tr><th scope="rowgroup" colSpan={one ? 8 : 7} className="h-10! pt-3 text-left align-bottom text-xs font-normal! text-muted">{title}</th></tr>
+                <tr>
+                  <th
+                    scope="rowgroup"
+                    colSpan={one ? 8 : 7}
+                    className="h-10! pt-3 text-left align-bottom text-xs font-normal! text-muted"
+                  >
+                    {title}
+                  </th>
+                </tr>
                 {list.map((r) => (
                   <tr key={r.component.id} data-testid={`need-${r.component.code}`}>
                     <th scope="row" className="text-left font-normal!">
                       <span className="flex items-center gap-2">
-                        <span className="grid w-6 shrink-0 place-items-center"><Chip of={r.component} /></span>
-                        <Link to={`/jars/${r.component.id}`} className="min-w-0 [overflow-wrap:anywhere] hover:underline">{r.component.name}</Link>
+                        <span className="grid w-6 shrink-0 place-items-center">
+                          <Chip of={r.component} />
+                        </span>
+                        <Link
+                          to={`/jars/${r.component.id}`}
+                          className="min-w-0 [overflow-wrap:anywhere] hover:underline"
+                        >
+                          {r.component.name}
+                        </Link>
                       </span>
                     </th>
                     <td className="num">
-                      <BoxOrigins work={work} row={r}>{r.least === r.most ? say(r.most, aBoxUnit(r)) : <Fragment>{say(r.least, aBoxUnit(r))} – {say(r.most, aBoxUnit(r))}</Fragment>}</BoxOrigins>
+                      <BoxOrigins work={work} row={r}>
+                        {r.least === r.most ? (
+                          say(r.most, aBoxUnit(r))
+                        ) : (
+                          <Fragment>
+                            {say(r.least, aBoxUnit(r))} – {say(r.most, aBoxUnit(r))}
+                          </Fragment>
+                        )}
+                      </BoxOrigins>
                     </td>
                     <td className="num text-muted">none</td>
                     <td className="num font-semibold">
                       <RunOrigins work={work} row={r} onWay={chosen === "all" ? setWay : undefined} />
                     </td>
                     {one && <td className="num text-muted">{say(r.runInAll, r.component.baseUnit)}</td>}
-                    <td className="num"><Link to={`/jars/${r.component.id}`} className="hover:underline">{say(freeOf(r.component), r.component.baseUnit)}</Link></td>
-                    <td className="px-1!"><JarGauge stock={r.component} needed={r.runInAll} /></td>
+                    <td className="num">
+                      <Link to={`/jars/${r.component.id}`} className="hover:underline">
+                        {say(freeOf(r.component), r.component.baseUnit)}
+                      </Link>
+                    </td>
+                    <td className="px-1!">
+                      <JarGauge stock={r.component} needed={r.runInAll} />
+                    </td>
                     <td className="num">{r.short > 0 && <Short>{say(r.short, r.component.baseUnit)}</Short>}</td>
                   </tr>
                 ))}
@@ -127,16 +213,27 @@ export function CountsStage({ work }: { work: BoxWork }) {
                   <tr key={g.boxRole.id}>
                     <th scope="row" className="text-left font-normal!">
                       <span className="flex items-center gap-2">
-                        <span aria-hidden className="mx-0.5 size-5 shrink-0 rounded-full border border-dashed border-short" />
-                        <span className="min-w-0 [overflow-wrap:anywhere]">{g.boxRole.name} <Link to={`/months/${box.id}/colours`} className="link font-medium">not chosen yet</Link></span>
+                        <span
+                          aria-hidden
+                          className="mx-0.5 size-5 shrink-0 rounded-full border border-dashed border-short"
+                        />
+                        <span className="min-w-0 [overflow-wrap:anywhere]">
+                          {g.boxRole.name}{" "}
+                          <Link to={`/months/${box.id}/colours`} className="link font-medium">
+                            not chosen yet
+                          </Link>
+                        </span>
                       </span>
                     </th>
                     <td className="num">{say(g.perBox, g.unit)}</td>
                     <td className="num text-muted">none</td>
                     <td className="num font-semibold">{say(g.run, g.unit)}</td>
                     {one && <td />}
-                    <td /><td />
-                    <td className="num"><Short>{say(g.run, g.unit)}</Short></td>
+                    <td />
+                    <td />
+                    <td className="num">
+                      <Short>{say(g.run, g.unit)}</Short>
+                    </td>
                   </tr>
                 ))}
               </tbody>
@@ -144,7 +241,11 @@ export function CountsStage({ work }: { work: BoxWork }) {
           })}
         </table>
       </div>
-      {one && <p className="px-6 pt-3 text-xs text-muted">Short is told over all colourways of the box, since they share the jar.</p>}
+      {one && (
+        <p className="px-6 pt-3 text-xs text-muted">
+          Short is told over all colourways of the box, since they share the jar.
+        </p>
+      )}
     </section>
   );
 }
@@ -157,8 +258,13 @@ function BoxOrigins({ work, row, children }: { work: BoxWork; row: Row; children
   const way = work.box.colourways.find((c) => c.id === variant.first)?.name ?? "";
   const say = useSayQuantity();
   return (
-    <WhereFrom label={`Where ${say(row.most, linear ? "mm" : "piece")} a box of ${row.component.name} come from`} title={`${row.component.name}, a box of ${way}`} rows={rows}
-      total={say(row.most, linear ? "mm" : "piece")} note="A kit for several sizes holds what the one that needs most needs: its places are listed.">
+    <WhereFrom
+      label={`Where ${say(row.most, linear ? "mm" : "piece")} a box of ${row.component.name} come from`}
+      title={`${row.component.name}, a box of ${way}`}
+      rows={rows}
+      total={say(row.most, linear ? "mm" : "piece")}
+      note="A kit for several sizes holds what the one that needs most needs: its places are listed."
+    >
       {children}
     </WhereFrom>
   );
@@ -180,7 +286,12 @@ function RunOrigins({ work, row, onWay }: { work: BoxWork; row: Row; onWay: ((id
       };
     });
   return (
-    <WhereFrom label={`Where the run's ${say(row.run, baseUnit)} of ${name} come from`} title={`${name}, the run`} rows={rows} total={say(row.run, baseUnit)}>
+    <WhereFrom
+      label={`Where the run's ${say(row.run, baseUnit)} of ${name} come from`}
+      title={`${name}, the run`}
+      rows={rows}
+      total={say(row.run, baseUnit)}
+    >
       {say(row.run, baseUnit)}
     </WhereFrom>
   );

@@ -31,7 +31,17 @@ export function NewMonth() {
     const wrong = checkName(theme);
     setFault(wrong);
     if (wrong) return;
-    const box: BoxInput = { month: chosen, theme, lines: [], colourways: [], seconds: [], variants: [], roles: [], bindings: [], picks: [] };
+    const box: BoxInput = {
+      month: chosen,
+      theme,
+      lines: [],
+      colourways: [],
+      seconds: [],
+      variants: [],
+      roles: [],
+      bindings: [],
+      picks: [],
+    };
     try {
       const saved = await call<BoxDetail>("PUT", `/boxes/${id}`, { version: 0, box });
       queryClient.setQueryData(["box", id], saved);
@@ -50,11 +60,27 @@ export function NewMonth() {
       </header>
       {refusal && <RefusalNotice refusal={refusal} />}
       <form onSubmit={plan} noValidate className="flex flex-wrap items-start gap-4 px-6">
-        <Labelled label="Month"><input type="month" className="field" value={chosen} onChange={(e) => e.target.value && setMonth(e.target.value)} /></Labelled>
-        <Labelled label="Theme" fault={fault}>
-          <input className="field w-72" autoFocus placeholder="Such as Tide Pool" value={theme} aria-invalid={fault ? true : undefined} onChange={(e) => setTheme(e.target.value)} />
+        <Labelled label="Month">
+          <input
+            type="month"
+            className="field"
+            value={chosen}
+            onChange={(e) => e.target.value && setMonth(e.target.value)}
+          />
         </Labelled>
-        <Button type="submit" look="main" className="mt-5 h-8!">Plan it</Button>
+        <Labelled label="Theme" fault={fault}>
+          <input
+            className="field w-72"
+            autoFocus
+            placeholder="Such as Tide Pool"
+            value={theme}
+            aria-invalid={fault ? true : undefined}
+            onChange={(e) => setTheme(e.target.value)}
+          />
+        </Labelled>
+        <Button type="submit" look="main" className="mt-5 h-8!">
+          Plan it
+        </Button>
       </form>
     </Page>
   );

@@ -25,16 +25,38 @@ export function ThemeStage({ work: { box, edit } }: { work: BoxWork }) {
   return (
     <section className="px-6 pt-6" aria-label="Theme">
       <div className="flex flex-wrap gap-4">
-        <Labelled label="Month"><input type="month" className="field" value={box.month} onChange={(e) => e.target.value && edit((b) => ({ ...b, month: e.target.value }))} /></Labelled>
-        <Labelled label="Theme"><TextField className="field w-96 max-w-full" value={box.theme} check={checkName} onChange={(theme) => edit((b) => ({ ...b, theme }), "theme")} /></Labelled>
+        <Labelled label="Month">
+          <input
+            type="month"
+            className="field"
+            value={box.month}
+            onChange={(e) => e.target.value && edit((b) => ({ ...b, month: e.target.value }))}
+          />
+        </Labelled>
+        <Labelled label="Theme">
+          <TextField
+            className="field w-96 max-w-full"
+            value={box.theme}
+            check={checkName}
+            onChange={(theme) => edit((b) => ({ ...b, theme }), "theme")}
+          />
+        </Labelled>
       </div>
-      <Button look="quiet" className="mt-10 text-short" onClick={() => setAsking(true)}><Trash2 size={15} aria-hidden /> Take this month out</Button>
+      <Button look="quiet" className="mt-10 text-short" onClick={() => setAsking(true)}>
+        <Trash2 size={15} aria-hidden /> Take this month out
+      </Button>
       <Dialog title={`Take ${box.theme.slice(0, 60)} out?`} open={asking} onClose={() => setAsking(false)}>
         <p className="mb-4">Its colour tray and numbers go with it and can't be brought back. Designs and jars stay.</p>
-        {fault && <p role="alert" className="mb-4 font-medium text-short">{fault}</p>}
+        {fault && (
+          <p role="alert" className="mb-4 font-medium text-short">
+            {fault}
+          </p>
+        )}
         <div className="flex justify-end gap-2">
           <Button onClick={() => setAsking(false)}>Keep it</Button>
-          <Button look="danger" onClick={() => void remove()}>Take it out</Button>
+          <Button look="danger" onClick={() => void remove()}>
+            Take it out
+          </Button>
         </div>
       </Dialog>
     </section>

@@ -28,7 +28,11 @@ const SAVE_AFTER_MS = 500;
 const RETRY_MS = 4000;
 
 /** A box's draft. Every change is saved by itself, a moment after the last one. */
-export function useBoxWork(found: BoxDetail, library: readonly DesignSummary[], components: readonly Component[]): BoxWork {
+export function useBoxWork(
+  found: BoxDetail,
+  library: readonly DesignSummary[],
+  components: readonly Component[],
+): BoxWork {
   const { id } = found.box;
   // Made once: the page is keyed by the box's id, and later states of the same box are followed below.
   const [store] = useState(() =>
@@ -59,7 +63,12 @@ export function useBoxWork(found: BoxDetail, library: readonly DesignSummary[], 
   }, [store, doc, changed, saving, theirs]);
 
   const designs = useMemo(() => {
-    const newest = library.map((d): PinnedDesign => ({ designId: d.id, revision: d.revision, newest: d.revision, design: d.design }));
+    const newest = library.map((d): PinnedDesign => ({
+      designId: d.id,
+      revision: d.revision,
+      newest: d.revision,
+      design: d.design,
+    }));
     const older = found.designs
       .filter((p) => !newest.some((d) => d.designId === p.designId && d.revision === p.revision))
       .map((p) => ({ ...p, newest: newest.find((d) => d.designId === p.designId)?.newest ?? p.newest }));
@@ -67,13 +76,19 @@ export function useBoxWork(found: BoxDetail, library: readonly DesignSummary[], 
   }, [library, found.designs]);
 
   const box = useMemo(() => ({ ...doc, id, version }), [doc, id, version]);
-  const bill = useMemo(() => billOf({ box, designs: [...designs], components: [...components] }), [box, designs, components]);
+  const bill = useMemo(
+    () => billOf({ box, designs: [...designs], components: [...components] }),
+    [box, designs, components],
+  );
   const cost = useMemo(() => costOf(bill), [bill]);
   const edit: BoxWork["edit"] = (change, together) =>
     store.getState().edit((before) => {
       const after = change(before);
       return after.lines === before.lines ? after : layTray(after, designs, () => crypto.randomUUID());
     }, together);
-  const detail = useMemo(() => ({ box, designs: [...designs], components: [...components] }), [box, designs, components]);
+  const detail = useMemo(
+    () => ({ box, designs: [...designs], components: [...components] }),
+    [box, designs, components],
+  );
   return { id, store, box, edit, designs, library, components, detail, bill, cost };
 }

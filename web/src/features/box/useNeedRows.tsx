@@ -14,7 +14,15 @@ export function useNeedRows(work: BoxWork, variant: VariantBill, need: Need): ()
       const size = row.size === null ? "" : `, size ${row.size}`;
       return {
         id: String(i),
-        where: <><span className="block text-ink">{row.design}{size}</span>{where}</>,
+        where: (
+          <>
+            <span className="block text-ink">
+              {row.design}
+              {size}
+            </span>
+            {where}
+          </>
+        ),
         how: `${how}${row.times === 1 ? "" : `, ${sayNumber(row.times)} a box`}`,
         total: say(row.perBox, linear ? "mm" : "piece"),
         to: benchPlace(row.designId, row.origin, row.key, row.size, row.option),

@@ -29,7 +29,10 @@ export function Library() {
       await queryClient.invalidateQueries({ queryKey: ["designs"] });
       await navigate(`/designs/${id}`);
     } catch (error) {
-      const list = error instanceof Refused ? (error.body.errors ?? []).map((e) => `${e.pointer.replace("/design", "")}: ${e.detail}`) : [];
+      const list =
+        error instanceof Refused
+          ? (error.body.errors ?? []).map((e) => `${e.pointer.replace("/design", "")}: ${e.detail}`)
+          : [];
       setFaults({ name, list: list.length > 0 ? list : [(error as Error).message] });
     }
   };
@@ -41,19 +44,34 @@ export function Library() {
 
   const actions = (
     <div className="flex gap-2">
-      <input ref={file} type="file" accept=".json,application/json" className="sr-only" aria-label="Design file" tabIndex={-1}
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        className="sr-only"
+        aria-label="Design file"
+        tabIndex={-1}
         onChange={(e) => {
           const chosen = e.target.files?.[0];
           if (chosen) void bringIn(chosen);
           e.target.value = "";
-        }} />
-      <Button onClick={() => file.current?.click()}><FileUp size={16} aria-hidden /> Open a design file</Button>
-      <Button look="main" onClick={() => void add(newDesign(), "", "New design")}><Plus size={16} aria-hidden /> New design</Button>
+        }}
+      />
+      <Button onClick={() => file.current?.click()}>
+        <FileUp size={16} aria-hidden /> Open a design file
+      </Button>
+      <Button look="main" onClick={() => void add(newDesign(), "", "New design")}>
+        <Plus size={16} aria-hidden /> New design
+      </Button>
     </div>
   );
 
   const [search, setSearch] = useState("");
-  const [about, setAbout] = useState<{ kind: string; technique: string; level: string }>({ kind: "", technique: "", level: "" });
+  const [about, setAbout] = useState<{ kind: string; technique: string; level: string }>({
+    kind: "",
+    technique: "",
+    level: "",
+  });
   const [order, setOrder] = useState<"name" | "used" | "saved">("name");
   const [putAway, setPutAway] = useState(false);
   // Whoever looks at the designs opens one next.
@@ -65,15 +83,34 @@ export function Library() {
   // A design is also found by its beads: by the names in its key, and by the jars that boxes chose for them.
   const jar = new Map((components.data ?? []).map((c) => [c.id, `${c.name} ${c.code}`]));
   const terms = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const wordsOf = (d: DesignSummary) => [d.name, ...d.design.key.map((e) => e.name), ...d.components.map((c) => jar.get(c) ?? "")].map((w) => w.toLowerCase());
+  const wordsOf = (d: DesignSummary) =>
+    [d.name, ...d.design.key.map((e) => e.name), ...d.components.map((c) => jar.get(c) ?? "")].map((w) =>
+      w.toLowerCase(),
+    );
   const found = all
-    .filter((d) => (["kind", "technique", "level"] as const).every((f) => about[f] === "" || d.design.about?.[f] === about[f]))
+    .filter((d) =>
+      (["kind", "technique", "level"] as const).every((f) => about[f] === "" || d.design.about?.[f] === about[f]),
+    )
     .filter((d) => terms.length === 0 || wordsOf(d).some((w) => terms.every((t) => w.includes(t))))
-    .sort((a, b) => (order === "used" ? (b.lastUsed ?? "").localeCompare(a.lastUsed ?? "") : order === "saved" ? b.savedAt.localeCompare(a.savedAt) : 0) || a.name.localeCompare(b.name));
+    .sort(
+      (a, b) =>
+        (order === "used"
+          ? (b.lastUsed ?? "").localeCompare(a.lastUsed ?? "")
+          : order === "saved"
+            ? b.savedAt.localeCompare(a.savedAt)
+            : 0) || a.name.localeCompare(b.name),
+    );
   const choose = (field: keyof typeof about, label: string, list: readonly string[]) => (
-    <select className="field" aria-label={label} value={about[field]} onChange={(e) => setAbout({ ...about, [field]: e.target.value })}>
+    <select
+      className="field"
+      aria-label={label}
+      value={about[field]}
+      onChange={(e) => setAbout({ ...about, [field]: e.target.value })}
+    >
       <option value="">any {label.toLowerCase()}</option>
-      {list.map((x) => <option key={x}>{x}</option>)}
+      {list.map((x) => (
+        <option key={x}>{x}</option>
+      ))}
     </select>
   );
   return (
@@ -81,7 +118,22 @@ export function Library() {
       <header className="flex flex-wrap items-end justify-between gap-3 px-6 pt-6 pb-4">
         <div>
           <h1>Designs</h1>
-          <p className="text-muted" role="status">{designs.data.length === 0 ? "None yet" : found.length === all.length ? `${sayNumber(all.length)} in the library` : `${sayNumber(found.length)} of ${sayNumber(all.length)}`}{away > 0 && <> · <button type="button" className="link" onClick={() => setPutAway(!putAway)}>{putAway ? "back to the library" : `${away} put away`}</button></>}</p>
+          <p className="text-muted" role="status">
+            {designs.data.length === 0
+              ? "None yet"
+              : found.length === all.length
+                ? `${sayNumber(all.length)} in the library`
+                : `${sayNumber(found.length)} of ${sayNumber(all.length)}`}
+            {away > 0 && (
+              <>
+                {" "}
+                ·{" "}
+                <button type="button" className="link" onClick={() => setPutAway(!putAway)}>
+                  {putAway ? "back to the library" : `${away} put away`}
+                </button>
+              </>
+            )}
+          </p>
         </div>
         {actions}
       </header>
@@ -89,28 +141,59 @@ export function Library() {
         <div role="alert" className="mx-6 mb-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
           <p className="font-semibold break-words">{faults.name} was not taken in. Nothing was changed.</p>
           <ul className="mt-1 list-disc pl-5">
-            {faults.list.map((f) => <li key={f} className="break-words">{f}</li>)}
+            {faults.list.map((f) => (
+              <li key={f} className="break-words">
+                {f}
+              </li>
+            ))}
           </ul>
         </div>
       )}
       {designs.data.length === 0 ? (
         <Empty title="No designs yet">
-          A design is rows of beads, written as on the back of an envelope: (3A 2B) x4. Start one, or open a *.jarcount.json file.
+          A design is rows of beads, written as on the back of an envelope: (3A 2B) x4. Start one, or open a
+          *.jarcount.json file.
         </Empty>
       ) : (
         <>
           <div className="flex flex-wrap gap-2 px-6 pb-4">
-            <input type="search" className="field min-w-52 flex-1" aria-label="Find a design" placeholder="A name, or a bead in it: 6 mm round" value={search} onChange={(e) => setSearch(e.target.value)} />
+            <input
+              type="search"
+              className="field min-w-52 flex-1"
+              aria-label="Find a design"
+              placeholder="A name, or a bead in it: 6 mm round"
+              value={search}
+              onChange={(e) => setSearch(e.target.value)}
+            />
             {choose("kind", "Kind", DESIGN_KINDS)}
             {choose("technique", "Technique", TECHNIQUES)}
             {choose("level", "Level", LEVELS)}
-            <select className="field" aria-label="In which order" value={order} onChange={(e) => setOrder(e.target.value as typeof order)}>
-              <option value="name">by name</option><option value="used">last used first</option><option value="saved">last saved first</option>
+            <select
+              className="field"
+              aria-label="In which order"
+              value={order}
+              onChange={(e) => setOrder(e.target.value as typeof order)}
+            >
+              <option value="name">by name</option>
+              <option value="used">last used first</option>
+              <option value="saved">last saved first</option>
             </select>
           </div>
           {found.length === 0 && <p className="px-6 text-muted">Nothing fits that. Try fewer words.</p>}
           <ul className="grid grid-cols-1 gap-x-6 px-6 xl:grid-cols-2">
-            {found.map((d) => <Card key={d.id} item={d} onCopy={() => void add({ ...d.design, name: `${d.design.name} again`.slice(0, 200) }, `Copied from ${d.name}`.slice(0, 500), d.name)} />)}
+            {found.map((d) => (
+              <Card
+                key={d.id}
+                item={d}
+                onCopy={() =>
+                  void add(
+                    { ...d.design, name: `${d.design.name} again`.slice(0, 200) },
+                    `Copied from ${d.name}`.slice(0, 500),
+                    d.name,
+                  )
+                }
+              />
+            ))}
           </ul>
         </>
       )}
@@ -119,7 +202,15 @@ export function Library() {
 }
 
 /** The two or three words by which a design is known beside its name. */
-const knownBy = ({ design, lastUsed }: DesignSummary) => [design.about?.kind, design.about?.technique, design.about?.level, lastUsed ? `in the box of ${monthName(lastUsed, true)}` : null].filter(Boolean).join(" · ");
+const knownBy = ({ design, lastUsed }: DesignSummary) =>
+  [
+    design.about?.kind,
+    design.about?.technique,
+    design.about?.level,
+    lastUsed ? `in the box of ${monthName(lastUsed, true)}` : null,
+  ]
+    .filter(Boolean)
+    .join(" · ");
 
 function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
   const archive = async () => {
@@ -131,22 +222,40 @@ function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
   const counting = countWhole(design, { size, option: design.options?.[0]?.key ?? null });
   const part = counting.parts.filter((p) => p.part.as == null).sort((a, b) => b.whole.strandMm - a.whole.strandMm)[0];
   const looks = appearancesOf(design.key);
-  const beads = design.key.filter((e) => e.kind === "bead" || e.kind === "focal").reduce((n, e) => n + (counting.answer.counts[e.key] ?? 0), 0);
+  const beads = design.key
+    .filter((e) => e.kind === "bead" || e.kind === "focal")
+    .reduce((n, e) => n + (counting.answer.counts[e.key] ?? 0), 0);
   const broken = countKit(design, null, null, null).problems.some((p) => p.level === "error");
   return (
     <li className="relative min-w-0 border-t border-rule py-3">
       <span className="absolute top-2.5 right-0 z-10 flex">
-        <IconButton label={`Copy ${item.name}`} onClick={onCopy}><Copy size={15} /></IconButton>
-        <IconButton label={item.archived ? `Take ${item.name} out again` : `Put ${item.name} away`} onClick={() => void archive()}>{item.archived ? <ArchiveRestore size={15} /> : <Archive size={15} />}</IconButton>
+        <IconButton label={`Copy ${item.name}`} onClick={onCopy}>
+          <Copy size={15} />
+        </IconButton>
+        <IconButton
+          label={item.archived ? `Take ${item.name} out again` : `Put ${item.name} away`}
+          onClick={() => void archive()}
+        >
+          {item.archived ? <ArchiveRestore size={15} /> : <Archive size={15} />}
+        </IconButton>
       </span>
       <Link to={`/designs/${item.id}`} className="block rounded-md hover:bg-hush">
-        <span className="block truncate pr-20 font-semibold" title={item.name}>{item.name}</span>
+        <span className="block truncate pr-20 font-semibold" title={item.name}>
+          {item.name}
+        </span>
         <span className="block text-muted">
-          {sayNumber(beads)} beads · {design.sizes?.length ? `${design.sizes.length} sizes · ` : ""}revision {item.revision}, {sayDay(item.savedAt)}
-          {broken && <span className="ml-2 font-medium text-short"><Triangle /> something is wrong in it</span>}
+          {sayNumber(beads)} beads · {design.sizes?.length ? `${design.sizes.length} sizes · ` : ""}revision{" "}
+          {item.revision}, {sayDay(item.savedAt)}
+          {broken && (
+            <span className="ml-2 font-medium text-short">
+              <Triangle /> something is wrong in it
+            </span>
+          )}
         </span>
         {knownBy(item) && <span className="block text-muted">{knownBy(item)}</span>}
-        {part && part.placings.length > 0 && <StrandPicture picture={layOut(counting, part, looks, 600)} looks={looks} bare />}
+        {part && part.placings.length > 0 && (
+          <StrandPicture picture={layOut(counting, part, looks, 600)} looks={looks} bare />
+        )}
       </Link>
     </li>
   );

@@ -1,4 +1,12 @@
-import { guessMapping, type Intake, INTAKE_COLUMNS, type IntakeColumn, INTAKES, tableOf, writeTable } from "@jar-count/core/intake";
+import {
+  guessMapping,
+  type Intake,
+  INTAKE_COLUMNS,
+  type IntakeColumn,
+  INTAKES,
+  tableOf,
+  writeTable,
+} from "@jar-count/core/intake";
 import type { ErrorBody } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -16,15 +24,26 @@ import { download } from "../../ui/handOver.ts";
 import type { Ask, Judged, Tell } from "./worker.ts";
 
 const WORDS: Record<Intake, { name: string; about: string }> = {
-  components: { name: "Components", about: "What there is: code, name, kind, measures. A known code is changed where the table says something else." },
+  components: {
+    name: "Components",
+    about: "What there is: code, name, kind, measures. A known code is changed where the table says something else.",
+  },
   offers: { name: "Packs and prices", about: "Who sells what in which pack at what price." },
-  deliveries: { name: "Deliveries", about: "What came. Out comes what is still on order, to be ticked off and sent back." },
+  deliveries: {
+    name: "Deliveries",
+    about: "What came. Out comes what is still on order, to be ticked off and sent back.",
+  },
   counts: { name: "Counts", about: "What is in the jars: each line sets one jar to what was counted." },
 };
 
 /** Which heading was which column the last time, in this browser. */
-const useMappings = create<{ known: Record<string, Record<string, string>>; keep: (key: string, mapping: Record<string, string>) => void }>()(
-  persist((set) => ({ known: {}, keep: (key, mapping) => set((s) => ({ known: { ...s.known, [key]: mapping } })) }), { name: "jar-count/mappings" }),
+const useMappings = create<{
+  known: Record<string, Record<string, string>>;
+  keep: (key: string, mapping: Record<string, string>) => void;
+}>()(
+  persist((set) => ({ known: {}, keep: (key, mapping) => set((s) => ({ known: { ...s.known, [key]: mapping } })) }), {
+    name: "jar-count/mappings",
+  }),
 );
 
 interface File {
@@ -40,20 +59,38 @@ export function TablesIn() {
   const { kind: asked } = useParams();
   const kind = INTAKES.find((k) => k === asked) ?? "components";
   const navigate = useNavigate();
-  const [components, rooms, jars, orders] = [useQuery(componentsQuery), useQuery(roomsQuery), useQuery(shelfQuery), useQuery(ordersQuery)];
+  const [components, rooms, jars, orders] = [
+    useQuery(componentsQuery),
+    useQuery(roomsQuery),
+    useQuery(shelfQuery),
+    useQuery(ordersQuery),
+  ];
   const waiting = [components, rooms, jars, orders].find((q) => !q.data);
   if (waiting) return <Waiting error={waiting.error} what="the workshop" retry={() => void waiting.refetch()} />;
   const known = { components: components.data!, ...rooms.data!, jars: jars.data!, orders: orders.data! };
   return (
     <Page title="Tables in and out">
       <header className="px-6 pt-6 pb-4">
-        <p className="text-sm"><Link to="/jars" className="link">Jars</Link></p>
+        <p className="text-sm">
+          <Link to="/jars" className="link">
+            Jars
+          </Link>
+        </p>
         <h1>Tables in and out</h1>
-        <p className="text-muted">CSV in any column order. Every line is looked at first; then all of it is written, or nothing.</p>
+        <p className="text-muted">
+          CSV in any column order. Every line is looked at first; then all of it is written, or nothing.
+        </p>
       </header>
       <div className="flex flex-wrap items-center justify-between gap-3 px-6">
-        <Segmented label="What" value={kind} options={INTAKES.map((k) => ({ value: k, label: WORDS[k].name }))} onChange={(k) => void navigate(`/tables/${k}`, { replace: true })} />
-        <Button onClick={() => download(`${kind}.csv`, writeTable(kind, tableOf(kind, known)), "text/csv")}><Download size={16} aria-hidden /> Take {WORDS[kind].name.toLowerCase()} out</Button>
+        <Segmented
+          label="What"
+          value={kind}
+          options={INTAKES.map((k) => ({ value: k, label: WORDS[k].name }))}
+          onChange={(k) => void navigate(`/tables/${k}`, { replace: true })}
+        />
+        <Button onClick={() => download(`${kind}.csv`, writeTable(kind, tableOf(kind, known)), "text/csv")}>
+          <Download size={16} aria-hidden /> Take {WORDS[kind].name.toLowerCase()} out
+        </Button>
       </div>
       <p className="px-6 pt-2 text-muted">{WORDS[kind].about}</p>
       <Bring key={kind} kind={kind} known={known} />
@@ -127,11 +164,16 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
       if (!("written" in tell)) return;
       setWriting(false);
       const { status, body } = tell.written;
-      if (status === 0) return setSaid("No answer came from the server. The table is still here: write it again when the server is back, and it is written once.");
+      if (status === 0)
+        return setSaid(
+          "No answer came from the server. The table is still here: write it again when the server is back, and it is written once.",
+        );
       if (status >= 400) return setRefusal(body as ErrorBody);
       const many = body as { new: number; changed: number; same: number };
       keep(`${kind} ${file!.headings.join("|")}`, mapping);
-      setSaid(`Written: ${sayNumber(many.new)} new, ${sayNumber(many.changed)} changed, ${sayNumber(many.same)} as they were.`);
+      setSaid(
+        `Written: ${sayNumber(many.new)} new, ${sayNumber(many.changed)} changed, ${sayNumber(many.same)} as they were.`,
+      );
       setFile(null);
       setFound(null);
       void Promise.all([stockChanged(), queryClient.invalidateQueries({ queryKey: ["shelf"] })]);
@@ -144,59 +186,145 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setWriting(false);
     setFile(null);
     setFound(null);
-    setSaid("Stopped. Unless it was written just before, nothing was: look at the ledger before you choose the file again.");
+    setSaid(
+      "Stopped. Unless it was written just before, nothing was: look at the ledger before you choose the file again.",
+    );
   };
-  const downloadRefused = () => ask({ refused: true }, (tell) => "refusedRows" in tell && download(`refused of ${file!.name}`, writeTable(kind, tell.refusedRows, ["why"]), "text/csv"));
+  const downloadRefused = () =>
+    ask(
+      { refused: true },
+      (tell) =>
+        "refusedRows" in tell &&
+        download(`refused of ${file!.name}`, writeTable(kind, tell.refusedRows, ["why"]), "text/csv"),
+    );
   const many = (status: Judged["status"]) => found?.judged.filter((j) => j.status === status).length ?? 0;
   const refused = many("refused");
   return (
     <div className="px-6 pt-4">
-      <input ref={picker} type="file" accept=".csv,.tsv,.txt,text/csv" className="sr-only" aria-label="Table file" tabIndex={-1}
+      <input
+        ref={picker}
+        type="file"
+        accept=".csv,.tsv,.txt,text/csv"
+        className="sr-only"
+        aria-label="Table file"
+        tabIndex={-1}
         onChange={(e) => {
           const chosen = e.target.files?.[0];
           if (chosen) void open(chosen);
           e.target.value = "";
-        }} />
-      <Button look={file ? "plain" : "main"} disabled={writing} onClick={() => picker.current?.click()}><FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}</Button>
-      {said && <p role="status" className="pt-3 font-medium">{said}</p>}
-      {refusal && <div className="-mx-6"><RefusalNotice refusal={{ ...refusal, errors: refusal.errors?.slice(0, 10) }} /></div>}
+        }}
+      />
+      <Button look={file ? "plain" : "main"} disabled={writing} onClick={() => picker.current?.click()}>
+        <FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}
+      </Button>
+      {said && (
+        <p role="status" className="pt-3 font-medium">
+          {said}
+        </p>
+      )}
+      {refusal && (
+        <div className="-mx-6">
+          <RefusalNotice refusal={{ ...refusal, errors: refusal.errors?.slice(0, 10) }} />
+        </div>
+      )}
       {file && (
         <>
           <h2 className="pt-5">{file.name}</h2>
           <p className="text-muted">{sayNumber(file.rows)} lines. Which column is which:</p>
-          {file.faults.length > 0 && <p className="pt-1"><Diamond className="text-low" /> {file.faults.slice(0, 3).map((f) => `line ${f.line}: ${f.message}`).join("; ")}</p>}
-          <Mapping columns={INTAKE_COLUMNS[kind].filter((c) => c.required || mapping[c.name] !== undefined)} headings={file.headings} mapping={mapping} onMap={(by) => judge(file, by)} />
+          {file.faults.length > 0 && (
+            <p className="pt-1">
+              <Diamond className="text-low" />{" "}
+              {file.faults
+                .slice(0, 3)
+                .map((f) => `line ${f.line}: ${f.message}`)
+                .join("; ")}
+            </p>
+          )}
+          <Mapping
+            columns={INTAKE_COLUMNS[kind].filter((c) => c.required || mapping[c.name] !== undefined)}
+            headings={file.headings}
+            mapping={mapping}
+            onMap={(by) => judge(file, by)}
+          />
           <details className="pt-2">
-            <summary className="w-fit cursor-pointer text-sm font-medium text-action">Other columns that a table may have</summary>
-            <Mapping columns={INTAKE_COLUMNS[kind].filter((c) => !c.required && mapping[c.name] === undefined)} headings={file.headings} mapping={mapping} onMap={(by) => judge(file, by)} />
+            <summary className="w-fit cursor-pointer text-sm font-medium text-action">
+              Other columns that a table may have
+            </summary>
+            <Mapping
+              columns={INTAKE_COLUMNS[kind].filter((c) => !c.required && mapping[c.name] === undefined)}
+              headings={file.headings}
+              mapping={mapping}
+              onMap={(by) => judge(file, by)}
+            />
           </details>
         </>
       )}
       {progress && (
         <p className="flex items-center gap-3 pt-4" role="status">
-          <progress max={progress.of} value={progress.done} aria-label="Lines looked at" /> {sayNumber(progress.done)} of {sayNumber(progress.of)} looked at <Button className="h-8!" onClick={stop}>Stop</Button>
+          <progress max={progress.of} value={progress.done} aria-label="Lines looked at" /> {sayNumber(progress.done)}{" "}
+          of {sayNumber(progress.of)} looked at{" "}
+          <Button className="h-8!" onClick={stop}>
+            Stop
+          </Button>
         </p>
       )}
       {found && file && (
         <>
           <p className="flex flex-wrap items-center gap-x-5 gap-y-1 pt-5" data-testid="preview">
-            <span><strong>{sayNumber(many("new"))}</strong> new</span>
-            {kind !== "counts" && kind !== "deliveries" && <><span><strong>{sayNumber(many("changed"))}</strong> changed</span><span><strong>{sayNumber(many("same"))}</strong> as they are</span></>}
-            <span className={refused > 0 ? "font-semibold text-short" : ""}>{refused > 0 && <Triangle />} <strong>{sayNumber(refused)}</strong> refused</span>
+            <span>
+              <strong>{sayNumber(many("new"))}</strong> new
+            </span>
+            {kind !== "counts" && kind !== "deliveries" && (
+              <>
+                <span>
+                  <strong>{sayNumber(many("changed"))}</strong> changed
+                </span>
+                <span>
+                  <strong>{sayNumber(many("same"))}</strong> as they are
+                </span>
+              </>
+            )}
+            <span className={refused > 0 ? "font-semibold text-short" : ""}>
+              {refused > 0 && <Triangle />} <strong>{sayNumber(refused)}</strong> refused
+            </span>
           </p>
           {refused > 0 && (
             <p className="pt-1">
-              Nothing can be written while lines are refused. <button type="button" className="link font-medium"
-                onClick={downloadRefused}>Download the refused lines</button>, mend them and send them again;
-              or <button type="button" className="link font-medium" onClick={() => setFound({ judged: found.judged.filter((j) => j.status !== "refused"), whole: false })}>go on without them</button>.
+              Nothing can be written while lines are refused.{" "}
+              <button type="button" className="link font-medium" onClick={downloadRefused}>
+                Download the refused lines
+              </button>
+              , mend them and send them again; or{" "}
+              <button
+                type="button"
+                className="link font-medium"
+                onClick={() => setFound({ judged: found.judged.filter((j) => j.status !== "refused"), whole: false })}
+              >
+                go on without them
+              </button>
+              .
             </p>
           )}
           <div className="flex items-center gap-3 pt-3">
-            <Button look="main" disabled={refused > 0 || found.judged.length === 0 || writing} onClick={write}>{writing ? "Writing …" : `Write all ${sayNumber(found.judged.length)} lines`}</Button>
+            <Button look="main" disabled={refused > 0 || found.judged.length === 0 || writing} onClick={write}>
+              {writing ? "Writing …" : `Write all ${sayNumber(found.judged.length)} lines`}
+            </Button>
             {writing && <Button onClick={stopWriting}>Stop</Button>}
-            {refused > 0 && <Segmented label="Show" value={show} options={[{ value: "refused", label: "Refused lines" }, { value: "all", label: "All lines" }]} onChange={setShow} />}
+            {refused > 0 && (
+              <Segmented
+                label="Show"
+                value={show}
+                options={[
+                  { value: "refused", label: "Refused lines" },
+                  { value: "all", label: "All lines" },
+                ]}
+                onChange={setShow}
+              />
+            )}
           </div>
-          <Preview list={show === "refused" && refused > 0 ? found.judged.filter((j) => j.status === "refused") : found.judged} />
+          <Preview
+            list={show === "refused" && refused > 0 ? found.judged.filter((j) => j.status === "refused") : found.judged}
+          />
         </>
       )}
     </div>
@@ -216,9 +344,21 @@ function Mapping({ columns, headings, mapping, onMap }: MappingProps) {
     <div className="flex flex-wrap gap-x-4 gap-y-2 pt-2">
       {columns.map(({ name, required }) => (
         <Labelled key={name} label={required ? <strong className="font-semibold text-ink">{name}</strong> : name}>
-          <select className="field h-7! max-w-40" value={mapping[name] ?? ""} onChange={(e) => onMap(Object.fromEntries(Object.entries({ ...mapping, [name]: e.target.value }).filter(([, v]) => v !== "")))}>
+          <select
+            className="field h-7! max-w-40"
+            value={mapping[name] ?? ""}
+            onChange={(e) =>
+              onMap(
+                Object.fromEntries(Object.entries({ ...mapping, [name]: e.target.value }).filter(([, v]) => v !== "")),
+              )
+            }
+          >
             <option value="">not there</option>
-            {headings.map((h) => <option key={h} value={h}>{h}</option>)}
+            {headings.map((h) => (
+              <option key={h} value={h}>
+                {h}
+              </option>
+            ))}
           </select>
         </Labelled>
       ))}
@@ -231,18 +371,47 @@ const SAID: Record<Judged["status"], string> = { new: "new", changed: "changed",
 
 function Preview({ list }: { list: readonly Judged[] }) {
   const frame = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: list.length, getScrollElement: () => frame.current, estimateSize: () => ROW, overscan: 10 });
+  const virtual = useVirtualizer({
+    count: list.length,
+    getScrollElement: () => frame.current,
+    estimateSize: () => ROW,
+    overscan: 10,
+  });
   return (
-    <div ref={frame} tabIndex={0} role="region" aria-label="Lines of the table" className="mt-3 max-h-[420px] overflow-y-auto border-t border-rule">
+    <div
+      ref={frame}
+      tabIndex={0}
+      role="region"
+      aria-label="Lines of the table"
+      className="mt-3 max-h-[420px] overflow-y-auto border-t border-rule"
+    >
       <ol style={{ height: virtual.getTotalSize() }} className="relative">
         {virtual.getVirtualItems().map(({ index, start }) => {
           const j = list[index]!;
           return (
-            <li key={j.line} className="absolute inset-x-0 grid grid-cols-[70px_90px_minmax(0,1fr)_minmax(0,1.6fr)] items-center gap-3 border-b border-rule" style={{ height: ROW, top: start }}>
+            <li
+              key={j.line}
+              className="absolute inset-x-0 grid grid-cols-[70px_90px_minmax(0,1fr)_minmax(0,1.6fr)] items-center gap-3 border-b border-rule"
+              style={{ height: ROW, top: start }}
+            >
               <span className="text-muted">line {j.line}</span>
-              <span className={j.status === "refused" ? "font-semibold text-short" : j.status === "same" ? "text-muted" : "font-medium"}>{j.status === "refused" && <Triangle />} {SAID[j.status]}</span>
-              <span className="truncate" title={j.what}>{j.what || "no code"}</span>
-              <span className="truncate" title={j.faults.join(" ")}>{j.faults.join(" ")}</span>
+              <span
+                className={
+                  j.status === "refused"
+                    ? "font-semibold text-short"
+                    : j.status === "same"
+                      ? "text-muted"
+                      : "font-medium"
+                }
+              >
+                {j.status === "refused" && <Triangle />} {SAID[j.status]}
+              </span>
+              <span className="truncate" title={j.what}>
+                {j.what || "no code"}
+              </span>
+              <span className="truncate" title={j.faults.join(" ")}>
+                {j.faults.join(" ")}
+              </span>
             </li>
           );
         })}

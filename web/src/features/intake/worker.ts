@@ -5,8 +5,15 @@ import { config } from "zod";
 // The page may not make code out of text (content security policy), and nor may its workers.
 config({ jitless: true });
 
-/** What the page asks of the worker: read a file, judge its rows, write them (all, or those of some lines), give back the refused. */
-export type Ask = { read: string } | { write: { kind: Intake; name: string; person: string | null; lines: readonly number[] | null } } | { refused: true } | { judge: { kind: Intake; mapping: Record<string, string>; known: Omit<IntakeKnown, "components"> } };
+/**
+ * What the page asks of the worker: read a file, judge its rows, write them (all, or those of some lines), give back
+ * the refused.
+ */
+export type Ask =
+  | { read: string }
+  | { write: { kind: Intake; name: string; person: string | null; lines: readonly number[] | null } }
+  | { refused: true }
+  | { judge: { kind: Intake; mapping: Record<string, string>; known: Omit<IntakeKnown, "components"> } };
 
 /** A judged row as the page shows it. */
 export interface Judged {
@@ -29,7 +36,10 @@ const PART = 1000;
 let table: ReturnType<typeof readTable> | null = null;
 let rows: IntakeRow[] = [];
 let refused: IntakeRow[] = [];
-/** The same lines keep their request key until they are judged anew: sent again after a lost answer, they are written once. */
+/**
+ * The same lines keep their request key until they are judged anew: sent again after a lost answer, they are written
+ * once.
+ */
 let sent: { lines: string; key: string } | null = null;
 
 addEventListener("message", async (e: MessageEvent<Ask>) => {
@@ -38,16 +48,30 @@ addEventListener("message", async (e: MessageEvent<Ask>) => {
     const { kind, name, person, lines } = e.data.write;
     const which = String(lines);
     if (sent?.lines !== which) sent = { lines: which, key: crypto.randomUUID() };
-    const body = JSON.stringify({ requestKey: sent.key, person, name, rows: lines ? lines.map((l) => rows[l - 2]) : rows });
+    const body = JSON.stringify({
+      requestKey: sent.key,
+      person,
+      name,
+      rows: lines ? lines.map((l) => rows[l - 2]) : rows,
+    });
     try {
-      const answer = await fetch(`/api/imports/${kind}`, { method: "POST", headers: { "content-type": "application/json" }, body });
+      const answer = await fetch(`/api/imports/${kind}`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body,
+      });
       postMessage({ written: { status: answer.status, body: await answer.json() } } satisfies Tell);
     } catch {
       postMessage({ written: { status: 0, body: null } } satisfies Tell);
     }
   } else if ("read" in e.data) {
     table = readTable(e.data.read);
-    postMessage({ headings: table.headings, first: table.rows.slice(0, 3), rows: table.rows.length, faults: table.faults } satisfies Tell);
+    postMessage({
+      headings: table.headings,
+      first: table.rows.slice(0, 3),
+      rows: table.rows.length,
+      faults: table.faults,
+    } satisfies Tell);
   } else if (table) {
     const { kind, mapping, known } = e.data.judge;
     // Read here and not handed over: thousands of them would hold the page up.
@@ -65,7 +89,12 @@ addEventListener("message", async (e: MessageEvent<Ask>) => {
       const found = judge(row);
       rows.push(row);
       if (found.status === "refused") refused.push({ ...row, why: found.faults.join(" ") });
-      judged.push({ line: i + 2, status: found.status, what: found.what, faults: found.status === "refused" ? found.faults : [] });
+      judged.push({
+        line: i + 2,
+        status: found.status,
+        what: found.what,
+        faults: found.status === "refused" ? found.faults : [],
+      });
     });
     for (let from = 0; ; from += PART) {
       const last = from + PART >= judged.length;

@@ -1,6 +1,17 @@
 import { convert, filledIn, FORM_KNOWN, type FormField, formsOf } from "@jar-count/core/component";
 import {
-  BASE_UNITS, CAUTIONS, type Component, type ComponentDetail, ComponentInput, COMPONENT_KINDS, type ErrorBody, FINISHES, type Form, MATERIALS, METALS, TRANSPARENCIES,
+  BASE_UNITS,
+  CAUTIONS,
+  type Component,
+  type ComponentDetail,
+  ComponentInput,
+  COMPONENT_KINDS,
+  type ErrorBody,
+  FINISHES,
+  type Form,
+  MATERIALS,
+  METALS,
+  TRANSPARENCIES,
 } from "@jar-count/core/contract";
 import { readLength, sayLength } from "@jar-count/core/units";
 import { zodResolver } from "@hookform/resolvers/zod";
@@ -17,65 +28,189 @@ import { RefusalNotice } from "../../ui/page.tsx";
 
 const UNIT_WORDS: Record<Component["baseUnit"], string> = { piece: "pieces", mm: "length", g: "grams" };
 
-interface OfferText { supplier: string; pack: string; amount: string; unit: string; price: string; steps: string; minimum: string; leadDays: string }
-type Texts = Record<FormField | "code" | "name" | "kind" | "form" | "colour" | "finish" | "transparency" | "material" | "metal" | "baseUnit" | "reorderAt" | "notes", string>;
+interface OfferText {
+  supplier: string;
+  pack: string;
+  amount: string;
+  unit: string;
+  price: string;
+  steps: string;
+  minimum: string;
+  leadDays: string;
+}
+type Texts = Record<
+  | FormField
+  | "code"
+  | "name"
+  | "kind"
+  | "form"
+  | "colour"
+  | "finish"
+  | "transparency"
+  | "material"
+  | "metal"
+  | "baseUnit"
+  | "reorderAt"
+  | "notes",
+  string
+>;
 type FormValues = Texts & { cautions: string[]; offers: OfferText[] };
 
-const LENGTHS: readonly FormField[] = ["alongMm", "acrossMm", "holeMm", "linkMm", "coilMm", "diameterMm", "lengthMm", "innerMm"];
+const LENGTHS: readonly FormField[] = [
+  "alongMm",
+  "acrossMm",
+  "holeMm",
+  "linkMm",
+  "coilMm",
+  "diameterMm",
+  "lengthMm",
+  "innerMm",
+];
 const FIELD_WORDS: Record<FormField, string> = {
-  size: "Size, as the trade says it", alongMm: "Along the thread, mm", acrossMm: "Across, mm", holeMm: "Hole, mm", holes: "Holes", linkMm: "A link, mm", coilMm: "A coil, mm", diameterMm: "Thickness, mm",
-  lengthMm: "Length, mm", innerMm: "Inside, mm", breakKg: "Breaks at, kg", perGram: "Pieces a gram", massG: "A piece weighs, g",
+  size: "Size, as the trade says it",
+  alongMm: "Along the thread, mm",
+  acrossMm: "Across, mm",
+  holeMm: "Hole, mm",
+  holes: "Holes",
+  linkMm: "A link, mm",
+  coilMm: "A coil, mm",
+  diameterMm: "Thickness, mm",
+  lengthMm: "Length, mm",
+  innerMm: "Inside, mm",
+  breakKg: "Breaks at, kg",
+  perGram: "Pieces a gram",
+  massG: "A piece weighs, g",
 };
 const ALL_FIELDS = Object.keys(FIELD_WORDS) as FormField[];
 const show = (n: unknown) => (n == null ? "" : String(n));
 
 const toForm = (c: Component | null): FormValues => ({
-  ...(Object.fromEntries([...ALL_FIELDS, "transparency", "material", "metal", "form", "reorderAt"].map((f) => [f, show(c?.[f as keyof Component])])) as Texts),
-  code: c?.code ?? "", name: c?.name ?? "", kind: c?.kind ?? "bead", colour: c?.colour ?? "#8a8f94", finish: c?.finish ?? "opaque", baseUnit: c?.baseUnit ?? "piece", notes: c?.notes ?? "",
-  reorderAt: c?.reorderAt == null ? "" : c.baseUnit === "mm" ? `${sayLength(c.reorderAt, "mm", 1)} mm` : show(c.reorderAt),
+  ...(Object.fromEntries(
+    [...ALL_FIELDS, "transparency", "material", "metal", "form", "reorderAt"].map((f) => [
+      f,
+      show(c?.[f as keyof Component]),
+    ]),
+  ) as Texts),
+  code: c?.code ?? "",
+  name: c?.name ?? "",
+  kind: c?.kind ?? "bead",
+  colour: c?.colour ?? "#8a8f94",
+  finish: c?.finish ?? "opaque",
+  baseUnit: c?.baseUnit ?? "piece",
+  notes: c?.notes ?? "",
+  reorderAt:
+    c?.reorderAt == null ? "" : c.baseUnit === "mm" ? `${sayLength(c.reorderAt, "mm", 1)} mm` : show(c.reorderAt),
   cautions: c?.cautions ?? [],
   offers: (c?.offers ?? []).map((o) => ({
-    supplier: o.supplier ?? "", pack: o.pack, amount: o.unit === "mm" ? `${sayLength(o.amount, "mm", 1)} mm` : show(o.amount), unit: o.unit, price: o.price, steps: o.steps.map((s) => `${s.from}: ${s.price}`).join("; "), minimum: show(o.minimum), leadDays: show(o.leadDays),
+    supplier: o.supplier ?? "",
+    pack: o.pack,
+    amount: o.unit === "mm" ? `${sayLength(o.amount, "mm", 1)} mm` : show(o.amount),
+    unit: o.unit,
+    price: o.price,
+    steps: o.steps.map((s) => `${s.from}: ${s.price}`).join("; "),
+    minimum: show(o.minimum),
+    leadDays: show(o.leadDays),
   })),
 });
 
 const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
 const length = (text: string) => (text.trim() === "" ? null : (readLength(text, "mm") ?? NaN));
-const readSteps = (text: string) => text.split(";").map((s) => s.trim()).filter(Boolean).map((s) => ({ from: Number(s.split(":")[0]), price: (s.split(":")[1] ?? "").trim() }));
+const readSteps = (text: string) =>
+  text
+    .split(";")
+    .map((s) => s.trim())
+    .filter(Boolean)
+    .map((s) => ({ from: Number(s.split(":")[0]), price: (s.split(":")[1] ?? "").trim() }));
 
 /** What a form's texts come to, for the contract to check; an unreadable number becomes NaN, which it refuses. */
 function fromForm(f: FormValues): unknown {
   const fits = f.form ? FORM_KNOWN[f.form as Form].fields : ALL_FIELDS;
   return {
-    ...Object.fromEntries(ALL_FIELDS.filter((x) => fits.includes(x)).map((x) => [x, x === "size" ? f.size || null : LENGTHS.includes(x) ? length(f[x]) : number(f[x])])),
-    code: f.code, name: f.name, kind: f.kind, form: f.form || null, colour: f.colour, finish: f.finish, transparency: f.transparency || null, material: f.material || null, metal: f.metal || null,
-    baseUnit: f.baseUnit, reorderAt: f.baseUnit === "mm" ? length(f.reorderAt) : number(f.reorderAt), cautions: f.cautions, notes: f.notes,
+    ...Object.fromEntries(
+      ALL_FIELDS.filter((x) => fits.includes(x)).map((x) => [
+        x,
+        x === "size" ? f.size || null : LENGTHS.includes(x) ? length(f[x]) : number(f[x]),
+      ]),
+    ),
+    code: f.code,
+    name: f.name,
+    kind: f.kind,
+    form: f.form || null,
+    colour: f.colour,
+    finish: f.finish,
+    transparency: f.transparency || null,
+    material: f.material || null,
+    metal: f.metal || null,
+    baseUnit: f.baseUnit,
+    reorderAt: f.baseUnit === "mm" ? length(f.reorderAt) : number(f.reorderAt),
+    cautions: f.cautions,
+    notes: f.notes,
     offers: f.offers.map((o) => ({
-      supplier: o.supplier || null, pack: o.pack, amount: (o.unit === "mm" ? length(o.amount) : number(o.amount)) ?? NaN, unit: o.unit, price: o.price.trim().replace(",", "."), steps: readSteps(o.steps),
-      minimum: number(o.minimum) ?? 1, leadDays: number(o.leadDays),
+      supplier: o.supplier || null,
+      pack: o.pack,
+      amount: (o.unit === "mm" ? length(o.amount) : number(o.amount)) ?? NaN,
+      unit: o.unit,
+      price: o.price.trim().replace(",", "."),
+      steps: readSteps(o.steps),
+      minimum: number(o.minimum) ?? 1,
+      leadDays: number(o.leadDays),
     })),
   };
 }
 
 /** The contract's own words for a number that could not be read. */
-const plain = (message: string | undefined) => (!message || /invalid input|expected/i.test(message) ? "Write a number, or leave it empty." : message);
+const plain = (message: string | undefined) =>
+  !message || /invalid input|expected/i.test(message) ? "Write a number, or leave it empty." : message;
 
-export function ComponentForm({ id, version, component }: { id: string | null; version: number; component: Component | null }) {
+export function ComponentForm({
+  id,
+  version,
+  component,
+}: {
+  id: string | null;
+  version: number;
+  component: Component | null;
+}) {
   const navigate = useNavigate();
   const rooms = useQuery(roomsQuery);
   const [refusal, setRefusal] = useState<ErrorBody | null>(null);
   const [away, setAway] = useState<string | null>(null);
   const [saved, setSaved] = useState(false);
   const [newId] = useState(() => id ?? crypto.randomUUID());
-  const { register, handleSubmit, formState, watch, reset, setError, setValue, getValues, control } = useForm<FormValues>({
-    defaultValues: toForm(component),
-    // The contract judges what the texts come to; its paths are the form's fields.
-    resolver: async (values, context, options) => {
-      const checked = await zodResolver(ComponentInput)(fromForm(values) as never, context as never, options as never);
-      const reword = (errors: FieldErrors): object => Object.fromEntries(Object.entries(errors).flatMap(([k, e]) => (!e ? [] : [[k, Array.isArray(e) ? e.map((x) => (x ? reword(x) : x)) : "message" in e && e.message ? { type: "contract", message: plain(String(e.message)) } : "root" in e ? e : reword(e as FieldErrors)]])));
-      return Object.keys(checked.errors).length > 0 ? { values: {}, errors: reword(checked.errors as FieldErrors) as FieldErrors<FormValues> } : { values, errors: {} };
-    },
-  });
+  const { register, handleSubmit, formState, watch, reset, setError, setValue, getValues, control } =
+    useForm<FormValues>({
+      defaultValues: toForm(component),
+      // The contract judges what the texts come to; its paths are the form's fields.
+      resolver: async (values, context, options) => {
+        const checked = await zodResolver(ComponentInput)(
+          fromForm(values) as never,
+          context as never,
+          options as never,
+        );
+        const reword = (errors: FieldErrors): object =>
+          Object.fromEntries(
+            Object.entries(errors).flatMap(([k, e]) =>
+              !e
+                ? []
+                : [
+                    [
+                      k,
+                      Array.isArray(e)
+                        ? e.map((x) => (x ? reword(x) : x))
+                        : "message" in e && e.message
+                          ? { type: "contract", message: plain(String(e.message)) }
+                          : "root" in e
+                            ? e
+                            : reword(e as FieldErrors),
+                    ],
+                  ],
+            ),
+          );
+        return Object.keys(checked.errors).length > 0
+          ? { values: {}, errors: reword(checked.errors as FieldErrors) as FieldErrors<FormValues> }
+          : { values, errors: {} };
+      },
+    });
   const offers = useFieldArray({ control, name: "offers" });
   const { errors, isSubmitting, isDirty } = formState;
   const values = watch();
@@ -87,8 +222,13 @@ export function ComponentForm({ id, version, component }: { id: string | null; v
   /** Fills in what a form or its size brings, over nothing that was typed. */
   const fill = (chosen: Form, size: string | null) => {
     const now = getValues();
-    const by = filledIn(Object.fromEntries(Object.entries(now).filter(([, v]) => v !== "")) as Partial<ComponentInput>, chosen, size);
-    for (const [name, value] of Object.entries(by)) setValue(name as keyof Texts, (Array.isArray(value) ? value : show(value)) as never, { shouldDirty: true });
+    const by = filledIn(
+      Object.fromEntries(Object.entries(now).filter(([, v]) => v !== "")) as Partial<ComponentInput>,
+      chosen,
+      size,
+    );
+    for (const [name, value] of Object.entries(by))
+      setValue(name as keyof Texts, (Array.isArray(value) ? value : show(value)) as never, { shouldDirty: true });
     if (!component?.moved) setValue("baseUnit", FORM_KNOWN[chosen].baseUnit, { shouldDirty: true });
   };
 
@@ -96,7 +236,10 @@ export function ComponentForm({ id, version, component }: { id: string | null; v
     setRefusal(null);
     setAway(null);
     try {
-      const answer = await call<ComponentDetail>("PUT", `/components/${newId}`, { version, component: fromForm(texts) });
+      const answer = await call<ComponentDetail>("PUT", `/components/${newId}`, {
+        version,
+        component: fromForm(texts),
+      });
       await stockChanged();
       if (id === null) await navigate(`/jars/${newId}`);
       else {
@@ -105,28 +248,56 @@ export function ComponentForm({ id, version, component }: { id: string | null; v
       }
     } catch (error) {
       if (error instanceof Refused) {
-        for (const e of error.body.errors ?? []) if (e.pointer === "/component/code") setError("code", { message: e.detail });
+        for (const e of error.body.errors ?? [])
+          if (e.pointer === "/component/code") setError("code", { message: e.detail });
         setRefusal(error.body);
       } else setAway((error as Error).message);
     }
   });
-  const field = (name: keyof Texts, label: string, width: string, more: { hint?: string; list?: string; onBlur?: () => void } = {}) => {
+  const field = (
+    name: keyof Texts,
+    label: string,
+    width: string,
+    more: { hint?: string; list?: string; onBlur?: () => void } = {},
+  ) => {
     const { onBlur, ...bound } = register(name);
     return (
       <Labelled key={name} label={label} fault={errors[name]?.message as string | undefined} hint={more.hint}>
-        <input className={`field ${width}`} autoComplete="off" list={more.list} aria-invalid={errors[name] ? true : undefined} {...bound}
+        <input
+          className={`field ${width}`}
+          autoComplete="off"
+          list={more.list}
+          aria-invalid={errors[name] ? true : undefined}
+          {...bound}
           onBlur={(e) => {
             void onBlur(e);
             more.onBlur?.();
-          }} />
+          }}
+        />
       </Labelled>
     );
   };
-  const select = (name: keyof Texts, label: string, options: readonly string[], blank?: string, onChoose?: (value: string) => void) => (
+  const select = (
+    name: keyof Texts,
+    label: string,
+    options: readonly string[],
+    blank?: string,
+    onChoose?: (value: string) => void,
+  ) => (
     <Labelled key={name} label={label} fault={errors[name]?.message as string | undefined}>
-      <select className="field" {...register(name, onChoose ? { onChange: (e: React.ChangeEvent<HTMLSelectElement>) => onChoose(e.target.value) } : {})}>
+      <select
+        className="field"
+        {...register(
+          name,
+          onChoose ? { onChange: (e: React.ChangeEvent<HTMLSelectElement>) => onChoose(e.target.value) } : {},
+        )}
+      >
         {blank !== undefined && <option value="">{blank}</option>}
-        {options.map((o) => <option key={o} value={o}>{name === "baseUnit" ? UNIT_WORDS[o as Component["baseUnit"]] : o}</option>)}
+        {options.map((o) => (
+          <option key={o} value={o}>
+            {name === "baseUnit" ? UNIT_WORDS[o as Component["baseUnit"]] : o}
+          </option>
+        ))}
       </select>
     </Labelled>
   );
@@ -135,69 +306,184 @@ export function ComponentForm({ id, version, component }: { id: string | null; v
     <form onSubmit={save} noValidate onChange={() => setSaved(false)} aria-label="The component">
       {refusal && <RefusalNotice refusal={refusal} />}
       {refusal?.status === 409 && (
-        <p className="mx-6 mt-2">What you typed is still here. <button type="button" className="link font-medium" onClick={() => void stockChanged().then(() => setRefusal(null))}>Fetch what is there now</button>, then save again to keep yours.</p>
+        <p className="mx-6 mt-2">
+          What you typed is still here.{" "}
+          <button
+            type="button"
+            className="link font-medium"
+            onClick={() => void stockChanged().then(() => setRefusal(null))}
+          >
+            Fetch what is there now
+          </button>
+          , then save again to keep yours.
+        </p>
       )}
-      {away && <p role="alert" className="mx-6 mt-4 font-medium text-short">{away}</p>}
+      {away && (
+        <p role="alert" className="mx-6 mt-4 font-medium text-short">
+          {away}
+        </p>
+      )}
       <div className={line}>
         {field("name", "Name", "w-80 max-w-full")}
         {field("code", "Code", "w-36")}
         {select("kind", "Kind", COMPONENT_KINDS, undefined, () => setValue("form", ""))}
         {select("form", "Form", formsOf(kind as Component["kind"]), "by its name", (f) => f && fill(f as Form, null))}
-        <Labelled label="Colour"><input type="color" className="field w-14 p-1" {...register("colour")} /></Labelled>
+        <Labelled label="Colour">
+          <input type="color" className="field w-14 p-1" {...register("colour")} />
+        </Labelled>
         {select("finish", "Finish", FINISHES)}
         {(kind === "bead" || kind === "focal") && select("transparency", "Transparency", TRANSPARENCIES, "not said")}
         {select("material", "Material", MATERIALS, "not said")}
-        {(kind === "finding" || form === "chain" || form === "craft wire") && select("metal", "Metal colour", METALS, "none")}
+        {(kind === "finding" || form === "chain" || form === "craft wire") &&
+          select("metal", "Metal colour", METALS, "none")}
       </div>
       <div className={line}>
         {component?.moved ? (
-          <Labelled label="Kept in" hint="fixed, since stock has moved"><input className="field w-28" value={UNIT_WORDS[component.baseUnit]} readOnly /></Labelled>
+          <Labelled label="Kept in" hint="fixed, since stock has moved">
+            <input className="field w-28" value={UNIT_WORDS[component.baseUnit]} readOnly />
+          </Labelled>
         ) : (
           select("baseUnit", "Kept in", BASE_UNITS)
         )}
-        {fields.map((f) => field(f, FIELD_WORDS[f], f === "size" ? "w-28" : "w-28", f === "size" && known?.sizes ? { list: "sizes", onBlur: () => form && getValues("size") && fill(form, getValues("size")) } : {}))}
-        <datalist id="sizes">{Object.keys(known?.sizes ?? {}).map((s) => <option key={s} value={s} />)}</datalist>
+        {fields.map((f) =>
+          field(
+            f,
+            FIELD_WORDS[f],
+            f === "size" ? "w-28" : "w-28",
+            f === "size" && known?.sizes
+              ? { list: "sizes", onBlur: () => form && getValues("size") && fill(form, getValues("size")) }
+              : {},
+          ),
+        )}
+        <datalist id="sizes">
+          {Object.keys(known?.sizes ?? {}).map((s) => (
+            <option key={s} value={s} />
+          ))}
+        </datalist>
         {baseUnit === "g" && !fields.includes("perGram") && field("perGram", FIELD_WORDS.perGram, "w-28")}
-        {field("reorderAt", "Order again at", "w-28", { hint: baseUnit === "mm" ? "such as 20m" : UNIT_WORDS[baseUnit as Component["baseUnit"]] })}
+        {field("reorderAt", "Order again at", "w-28", {
+          hint: baseUnit === "mm" ? "such as 20m" : UNIT_WORDS[baseUnit as Component["baseUnit"]],
+        })}
       </div>
       <fieldset className="px-6 pt-5">
         <legend className="font-serif text-[1.0625rem]">Packs and prices</legend>
-        {offers.fields.length === 0 && <p className="text-muted">No pack yet: with one, what is used has a cost, and what to buy a pack to buy.</p>}
+        {offers.fields.length === 0 && (
+          <p className="text-muted">No pack yet: with one, what is used has a cost, and what to buy a pack to buy.</p>
+        )}
         {offers.fields.map((o, i) => {
           const fault = errors.offers?.[i];
           const off = values.offers[i];
           const amount = off && (off.unit === "mm" ? length(off.amount) : number(off.amount));
-          const inBase = off && amount && component ? convert(amount, off.unit as Component["baseUnit"], component.baseUnit, component) : null;
+          const inBase =
+            off && amount && component
+              ? convert(amount, off.unit as Component["baseUnit"], component.baseUnit, component)
+              : null;
           const input = (name: keyof OfferText, label: string, width: string, hint?: string) => (
-            <Labelled label={label} fault={fault?.[name]?.message} hint={hint}><input className={`field ${width}`} autoComplete="off" aria-invalid={fault?.[name] ? true : undefined} {...register(`offers.${i}.${name}`)} /></Labelled>
+            <Labelled label={label} fault={fault?.[name]?.message} hint={hint}>
+              <input
+                className={`field ${width}`}
+                autoComplete="off"
+                aria-invalid={fault?.[name] ? true : undefined}
+                {...register(`offers.${i}.${name}`)}
+              />
+            </Labelled>
           );
           return (
-            <div key={o.id} className="flex flex-wrap items-start gap-3 border-t border-rule pt-3 pb-1 first-of-type:border-t-0">
+            <div
+              key={o.id}
+              className="flex flex-wrap items-start gap-3 border-t border-rule pt-3 pb-1 first-of-type:border-t-0"
+            >
               {input("pack", i === 0 ? "A pack is called (the first is the usual one)" : "A pack is called", "w-44")}
-              <Labelled label="From"><select className="field max-w-44" {...register(`offers.${i}.supplier`)}><option value="">nobody named</option>{rooms.data?.suppliers.map((s) => <option key={s.id} value={s.id}>{s.name}</option>)}</select></Labelled>
-              {input("amount", "It holds", "w-24", inBase && inBase.u > 0 ? `${sayNumber(inBase.n, 0)} ± ${sayNumber(1.96 * inBase.u, 0)} ${UNIT_WORDS[component!.baseUnit]}` : undefined)}
-              <Labelled label="of"><select className="field" {...register(`offers.${i}.unit`)}>{BASE_UNITS.map((u) => <option key={u} value={u}>{UNIT_WORDS[u]}</option>)}</select></Labelled>
+              <Labelled label="From">
+                <select className="field max-w-44" {...register(`offers.${i}.supplier`)}>
+                  <option value="">nobody named</option>
+                  {rooms.data?.suppliers.map((s) => (
+                    <option key={s.id} value={s.id}>
+                      {s.name}
+                    </option>
+                  ))}
+                </select>
+              </Labelled>
+              {input(
+                "amount",
+                "It holds",
+                "w-24",
+                inBase && inBase.u > 0
+                  ? `${sayNumber(inBase.n, 0)} ± ${sayNumber(1.96 * inBase.u, 0)} ${UNIT_WORDS[component!.baseUnit]}`
+                  : undefined,
+              )}
+              <Labelled label="of">
+                <select className="field" {...register(`offers.${i}.unit`)}>
+                  {BASE_UNITS.map((u) => (
+                    <option key={u} value={u}>
+                      {UNIT_WORDS[u]}
+                    </option>
+                  ))}
+                </select>
+              </Labelled>
               {input("price", "It costs", "w-20")}
               {input("steps", "Price steps", "w-36", "10: 3.20; 50: 2.90")}
               {input("minimum", "At least", "w-16", "packs")}
               {input("leadDays", "Lead days", "w-16")}
-              <IconButton className="mt-5" label={`Take the pack ${off?.pack ?? ""} out`} onClick={() => offers.remove(i)}><X size={16} /></IconButton>
+              <IconButton
+                className="mt-5"
+                label={`Take the pack ${off?.pack ?? ""} out`}
+                onClick={() => offers.remove(i)}
+              >
+                <X size={16} />
+              </IconButton>
             </div>
           );
         })}
-        <Button className="mt-2" onClick={() => offers.append({ supplier: "", pack: "", amount: "", unit: baseUnit, price: "", steps: "", minimum: "1", leadDays: "" })}><Plus size={16} aria-hidden /> Add a pack</Button>
+        <Button
+          className="mt-2"
+          onClick={() =>
+            offers.append({
+              supplier: "",
+              pack: "",
+              amount: "",
+              unit: baseUnit,
+              price: "",
+              steps: "",
+              minimum: "1",
+              leadDays: "",
+            })
+          }
+        >
+          <Plus size={16} aria-hidden /> Add a pack
+        </Button>
       </fieldset>
       <fieldset className="px-6 pt-5">
         <legend className="font-serif text-[1.0625rem]">Cautions and notes</legend>
         <div className="flex flex-wrap gap-x-4 gap-y-1 pt-1">
-          {CAUTIONS.map((c) => <label key={c} className="flex items-center gap-1.5"><input type="checkbox" className="size-4" value={c} {...register("cautions")} /> {c}</label>)}
+          {CAUTIONS.map((c) => (
+            <label key={c} className="flex items-center gap-1.5">
+              <input type="checkbox" className="size-4" value={c} {...register("cautions")} /> {c}
+            </label>
+          ))}
         </div>
-        <textarea aria-label="Notes" className="field mt-3 h-20! w-full max-w-2xl py-1" placeholder="Anything worth knowing about it" maxLength={4000} {...register("notes")} />
+        <textarea
+          aria-label="Notes"
+          className="field mt-3 h-20! w-full max-w-2xl py-1"
+          placeholder="Anything worth knowing about it"
+          maxLength={4000}
+          {...register("notes")}
+        />
       </fieldset>
       <p className="flex items-center gap-3 px-6 pt-4">
-        <Button type="submit" look="main" disabled={isSubmitting || (id !== null && !isDirty)}>{id === null ? "Add the component" : "Save the component"}</Button>
-        {saved && <span role="status" className="text-muted">Saved.</span>}
-        {Object.keys(errors).length > 0 && <span role="alert" className="font-medium text-short">Something above can't be saved yet: see what is marked.</span>}
+        <Button type="submit" look="main" disabled={isSubmitting || (id !== null && !isDirty)}>
+          {id === null ? "Add the component" : "Save the component"}
+        </Button>
+        {saved && (
+          <span role="status" className="text-muted">
+            Saved.
+          </span>
+        )}
+        {Object.keys(errors).length > 0 && (
+          <span role="alert" className="font-medium text-short">
+            Something above can't be saved yet: see what is marked.
+          </span>
+        )}
       </p>
     </form>
   );

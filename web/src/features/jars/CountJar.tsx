@@ -19,7 +19,11 @@ export function CountJar() {
   const { id, code } = useParams();
   const found = useQuery<ComponentDetail>({
     queryKey: id !== undefined ? componentQuery(id).queryKey : ["component", "by-code", code],
-    queryFn: () => call<ComponentDetail>("GET", id !== undefined ? `/components/${id}` : `/components/by-code/${encodeURIComponent(code!)}`),
+    queryFn: () =>
+      call<ComponentDetail>(
+        "GET",
+        id !== undefined ? `/components/${id}` : `/components/by-code/${encodeURIComponent(code!)}`,
+      ),
   });
   if (!found.data) return <Waiting error={found.error} what="the jar" retry={() => void found.refetch()} />;
   return <Count key={found.data.component.id} detail={found.data} />;
@@ -39,7 +43,8 @@ function Count({ detail }: { detail: ComponentDetail }) {
   const place = at?.place ?? rooms.data?.places.find((p) => !p.held)?.id ?? null;
   const spot = { place, lot: at?.lot ?? "", ...(linear ? { stretchMm: at?.stretchMm ?? null } : {}) };
   const done = async (body: object) => {
-    if (await send(`/components/${component.id}/stock`, { kind: "counted", ...spot, ...body })) await navigate(`/jars/${component.id}`);
+    if (await send(`/components/${component.id}/stock`, { kind: "counted", ...spot, ...body }))
+      await navigate(`/jars/${component.id}`);
   };
   const book = at?.quantity ?? 0;
   const differs = (n: number, u: number) => {
@@ -52,19 +57,45 @@ function Count({ detail }: { detail: ComponentDetail }) {
   return (
     <Page title={`Count ${component.name}`} tally={how === "weigh" ? <ScalePanel /> : undefined}>
       <header className="px-6 pt-6 pb-4">
-        <p className="text-sm"><Link to={`/jars/${component.id}`} className="link">{component.name}</Link> <span className="font-mono text-muted">{component.code}</span></p>
-        <h1 className="flex items-center gap-3"><Chip of={component} size={28} /> Count this jar</h1>
-        <p className="text-muted">The book says <CountMark n={book} u={at?.u ?? 0} of={linear ? "piece" : component.baseUnit} />{linear && at?.stretchMm ? ` pieces of ${sayRun(at.stretchMm, unit)}` : ""}.</p>
+        <p className="text-sm">
+          <Link to={`/jars/${component.id}`} className="link">
+            {component.name}
+          </Link>{" "}
+          <span className="font-mono text-muted">{component.code}</span>
+        </p>
+        <h1 className="flex items-center gap-3">
+          <Chip of={component} size={28} /> Count this jar
+        </h1>
+        <p className="text-muted">
+          The book says <CountMark n={book} u={at?.u ?? 0} of={linear ? "piece" : component.baseUnit} />
+          {linear && at?.stretchMm ? ` pieces of ${sayRun(at.stretchMm, unit)}` : ""}.
+        </p>
       </header>
       <div className="flex flex-wrap items-end gap-4 px-6 pb-6">
         {balances.length > 1 && (
           <Labelled label="Which jar">
             <select className="field" value={chosen} onChange={(e) => setChosen(Number(e.target.value))}>
-              {balances.map((b, i) => <option key={i} value={i}>{[b.placeCode, b.lot && `lot ${b.lot}`, b.stretchMm !== null && sayRun(b.stretchMm, unit)].filter(Boolean).join(", ")}</option>)}
+              {balances.map((b, i) => (
+                <option key={i} value={i}>
+                  {[b.placeCode, b.lot && `lot ${b.lot}`, b.stretchMm !== null && sayRun(b.stretchMm, unit)]
+                    .filter(Boolean)
+                    .join(", ")}
+                </option>
+              ))}
             </select>
           </Labelled>
         )}
-        {!linear && <Segmented label="How" value={how} options={[{ value: "weigh", label: "By weight" }, { value: "hand", label: component.baseUnit === "g" ? "Write the weight" : "By hand" }]} onChange={setHow} />}
+        {!linear && (
+          <Segmented
+            label="How"
+            value={how}
+            options={[
+              { value: "weigh", label: "By weight" },
+              { value: "hand", label: component.baseUnit === "g" ? "Write the weight" : "By hand" },
+            ]}
+            onChange={setHow}
+          />
+        )}
       </div>
       <div className="px-6">
         {how === "weigh" ? (
@@ -72,8 +103,23 @@ function Count({ detail }: { detail: ComponentDetail }) {
             {(weighed: Weighed | null) => (
               <div>
                 {weighed && <p className="pb-2">{differs(weighed.quantity, weighed.u)}</p>}
-                <Button look="main" disabled={!weighed || busy || place === null} onClick={() => weighed && void done({ quantity: weighed.quantity, u: weighed.u, entered: weighed.entered, tareG: weighed.tareG, ...(weighed.unitMass ? { unitMass: weighed.unitMass } : {}) })}>
-                  {weighed ? `Set the jar to ${sayNumber(weighed.quantity, component.baseUnit === "g" ? 2 : 0)}${component.baseUnit === "g" ? " g" : ""}` : "Set the jar to what was weighed"}
+                <Button
+                  look="main"
+                  disabled={!weighed || busy || place === null}
+                  onClick={() =>
+                    weighed &&
+                    void done({
+                      quantity: weighed.quantity,
+                      u: weighed.u,
+                      entered: weighed.entered,
+                      tareG: weighed.tareG,
+                      ...(weighed.unitMass ? { unitMass: weighed.unitMass } : {}),
+                    })
+                  }
+                >
+                  {weighed
+                    ? `Set the jar to ${sayNumber(weighed.quantity, component.baseUnit === "g" ? 2 : 0)}${component.baseUnit === "g" ? " g" : ""}`
+                    : "Set the jar to what was weighed"}
                 </Button>
               </div>
             )}
@@ -83,15 +129,37 @@ function Count({ detail }: { detail: ComponentDetail }) {
             onSubmit={(e) => {
               e.preventDefault();
               if (byHand !== null) void done({ quantity: byHand, u: 0, entered: "counted by hand" });
-            }}>
-            <Labelled label={component.baseUnit === "g" ? "Grams in the jar" : linear ? "How many such pieces are there" : "How many are in the jar"}>
-              <NumberField autoFocus className="field h-11! w-40 text-lg" optional whole={component.baseUnit !== "g"} value={byHand} onChange={setByHand} />
+            }}
+          >
+            <Labelled
+              label={
+                component.baseUnit === "g"
+                  ? "Grams in the jar"
+                  : linear
+                    ? "How many such pieces are there"
+                    : "How many are in the jar"
+              }
+            >
+              <NumberField
+                autoFocus
+                className="field h-11! w-40 text-lg"
+                optional
+                whole={component.baseUnit !== "g"}
+                value={byHand}
+                onChange={setByHand}
+              />
             </Labelled>
             {byHand !== null && <p className="pt-2">{differs(byHand, 0)}</p>}
-            <Button type="submit" look="main" className="mt-3" disabled={byHand === null || busy || place === null}>Set the jar to what was counted</Button>
+            <Button type="submit" look="main" className="mt-3" disabled={byHand === null || busy || place === null}>
+              Set the jar to what was counted
+            </Button>
           </form>
         )}
-        {fault && <p className="pt-3"><Fault>{fault.detail}</Fault></p>}
+        {fault && (
+          <p className="pt-3">
+            <Fault>{fault.detail}</Fault>
+          </p>
+        )}
       </div>
     </Page>
   );

@@ -34,7 +34,11 @@ function NewJar() {
   return (
     <Page title="A new component">
       <header className="px-6 pt-6 pb-2">
-        <p className="text-sm"><Link to="/jars" className="link">Jars</Link></p>
+        <p className="text-sm">
+          <Link to="/jars" className="link">
+            Jars
+          </Link>
+        </p>
         <h1>A new component</h1>
       </header>
       <ComponentForm id={null} version={0} component={null} />
@@ -52,12 +56,23 @@ function KnownJar({ id }: { id: string }) {
     <Page title={component.name}>
       <header className="flex flex-wrap items-start justify-between gap-4 px-6 pt-6 pb-3">
         <div className="min-w-0">
-          <p className="text-sm"><Link to="/jars" className="link">Jars</Link> <span className="font-mono text-muted">{component.code}</span></p>
-          <h1 className="flex items-center gap-3 break-words"><Chip of={component} size={28} /> <span className="min-w-0 [overflow-wrap:anywhere]">{component.name}</span></h1>
+          <p className="text-sm">
+            <Link to="/jars" className="link">
+              Jars
+            </Link>{" "}
+            <span className="font-mono text-muted">{component.code}</span>
+          </p>
+          <h1 className="flex items-center gap-3 break-words">
+            <Chip of={component} size={28} /> <span className="min-w-0 [overflow-wrap:anywhere]">{component.name}</span>
+          </h1>
         </div>
         <div className="flex gap-2">
-          <Button onClick={() => setLabelling(true)}><Tag size={16} aria-hidden /> Label</Button>
-          <ButtonLink look="main" to={`/jars/${id}/count`}><Scale size={16} aria-hidden /> Count</ButtonLink>
+          <Button onClick={() => setLabelling(true)}>
+            <Tag size={16} aria-hidden /> Label
+          </Button>
+          <ButtonLink look="main" to={`/jars/${id}/count`}>
+            <Scale size={16} aria-hidden /> Count
+          </ButtonLink>
         </div>
       </header>
       <Numbers detail={found.data} />
@@ -74,10 +89,22 @@ function KnownJar({ id }: { id: string }) {
       <section className="px-6 pt-8" aria-label="What it is">
         <h2>What it is</h2>
         {mass && (
-          <p className="text-muted">A piece weighs {sayNumber(mass.g, 4)} g{mass.from === "estimated" ? ", an estimate from its shape and density until some are weighed" : mass.from === "measured" ? ", measured" : `, by pieces a gram (± ${sayNumber(1.96 * mass.u, 4)} g)`}.</p>
+          <p className="text-muted">
+            A piece weighs {sayNumber(mass.g, 4)} g
+            {mass.from === "estimated"
+              ? ", an estimate from its shape and density until some are weighed"
+              : mass.from === "measured"
+                ? ", measured"
+                : `, by pieces a gram (± ${sayNumber(1.96 * mass.u, 4)} g)`}
+            .
+          </p>
         )}
         {component.cautions.length > 0 && (
-          <p className="pt-1"><Diamond className="mr-1 text-low" />{component.cautions.map((c) => CAUTION_WORDS[c]).join(" ")} <span className="text-muted">Usual cautions; local rules and your own judgement come first.</span></p>
+          <p className="pt-1">
+            <Diamond className="mr-1 text-low" />
+            {component.cautions.map((c) => CAUTION_WORDS[c]).join(" ")}{" "}
+            <span className="text-muted">Usual cautions; local rules and your own judgement come first.</span>
+          </p>
         )}
       </section>
       <ComponentForm id={component.id} version={component.version} component={component} />
@@ -94,7 +121,16 @@ function UsedIn({ id }: { id: string }) {
   return (
     <section className="px-6 pt-8" aria-label="Where it is used">
       <h2>Where it is used</h2>
-      <p>{found.map((d, i) => <span key={d.id}>{i > 0 && ", "}<Link className="link" to={`/designs/${d.id}`}>{d.name}</Link></span>)}</p>
+      <p>
+        {found.map((d, i) => (
+          <span key={d.id}>
+            {i > 0 && ", "}
+            <Link className="link" to={`/designs/${d.id}`}>
+              {d.name}
+            </Link>
+          </span>
+        ))}
+      </p>
     </section>
   );
 }
@@ -111,7 +147,8 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
   const a = c.baseUnit === "piece" ? "a piece" : c.baseUnit === "g" ? "a gram" : "a metre";
   const per = (cost: string) => money(c.baseUnit === "mm" ? worthOf(cost, 1000) : cost.replace(/(\.\d{4})\d+$/, "$1"));
   const held = balances.filter((b) => b.held && b.quantity > 0);
-  const amount = (b: (typeof balances)[number]) => (b.stretchMm === null ? say(b.quantity, c.baseUnit) : `${sayNumber(b.quantity)} × ${sayRun(b.stretchMm, unit)}`);
+  const amount = (b: (typeof balances)[number]) =>
+    b.stretchMm === null ? say(b.quantity, c.baseUnit) : `${sayNumber(b.quantity)} × ${sayRun(b.stretchMm, unit)}`;
   const toLedger = () => document.getElementById("movements")?.scrollIntoView({ behavior: "smooth" });
   return (
     <div className="flex flex-wrap items-end gap-x-8 gap-y-2 px-6 pb-4">
@@ -119,43 +156,111 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
         <JarGauge stock={c} size={52} />
         <span>
           <span className="block text-xs text-muted">free</span>
-          <strong className={`text-3xl leading-9 font-semibold ${free < 0 ? "text-short" : ""}`} data-testid="free">{free < 0 && <Triangle className="mr-1" />}{free < 0 ? `short by ${say(-free, c.baseUnit)}` : say(free, c.baseUnit)}</strong>
+          <strong className={`text-3xl leading-9 font-semibold ${free < 0 ? "text-short" : ""}`} data-testid="free">
+            {free < 0 && <Triangle className="mr-1" />}
+            {free < 0 ? `short by ${say(-free, c.baseUnit)}` : say(free, c.baseUnit)}
+          </strong>
         </span>
       </p>
       <dl className="flex flex-wrap gap-x-8 gap-y-2">
         <Figure label="on hand">
           <span data-testid="on-hand">
-            {balances.length === 0 ? <CountMark n={c.onHand} u={c.u} of={c.baseUnit} /> : (
-              <WhereFrom label={`Where ${say(c.onHand, c.baseUnit)} on hand are`} title="Where they stand" total={say(c.onHand, c.baseUnit)}
-                rows={() => balances.map((b, i) => ({ id: String(i), where: [b.placeCode, b.lot && `lot ${b.lot}`].filter(Boolean).join(", "), how: b.u > 0 ? `± ${sayNumber(Math.max(1, 1.96 * b.u), 0)}, 95 %; see what moved` : "see what moved", total: amount(b), go: toLedger }))}>
+            {balances.length === 0 ? (
+              <CountMark n={c.onHand} u={c.u} of={c.baseUnit} />
+            ) : (
+              <WhereFrom
+                label={`Where ${say(c.onHand, c.baseUnit)} on hand are`}
+                title="Where they stand"
+                total={say(c.onHand, c.baseUnit)}
+                rows={() =>
+                  balances.map((b, i) => ({
+                    id: String(i),
+                    where: [b.placeCode, b.lot && `lot ${b.lot}`].filter(Boolean).join(", "),
+                    how:
+                      b.u > 0 ? `± ${sayNumber(Math.max(1, 1.96 * b.u), 0)}, 95 %; see what moved` : "see what moved",
+                    total: amount(b),
+                    go: toLedger,
+                  }))
+                }
+              >
                 <CountMark n={c.onHand} u={c.u} of={c.baseUnit} />
               </WhereFrom>
             )}
           </span>
         </Figure>
         <Figure label="spoken for">
-          {c.spokenFor === 0 ? "nothing" : (
-            <WhereFrom label={`What ${say(c.spokenFor, c.baseUnit)} are spoken for`} title="Spoken for" total={say(c.spokenFor, c.baseUnit)}
-              rows={() => [...setAside.map((r) => ({ id: r.id, where: r.purpose, how: `since ${sayDay(r.at)}`, total: r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit) })), ...held.map((b, i) => ({ id: `h${i}`, where: `Held back at ${b.placeCode}`, how: "see what moved", total: amount(b), go: toLedger }))]}>
+          {c.spokenFor === 0 ? (
+            "nothing"
+          ) : (
+            <WhereFrom
+              label={`What ${say(c.spokenFor, c.baseUnit)} are spoken for`}
+              title="Spoken for"
+              total={say(c.spokenFor, c.baseUnit)}
+              rows={() => [
+                ...setAside.map((r) => ({
+                  id: r.id,
+                  where: r.purpose,
+                  how: `since ${sayDay(r.at)}`,
+                  total: r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit),
+                })),
+                ...held.map((b, i) => ({
+                  id: `h${i}`,
+                  where: `Held back at ${b.placeCode}`,
+                  how: "see what moved",
+                  total: amount(b),
+                  go: toLedger,
+                })),
+              ]}
+            >
               {say(c.spokenFor, c.baseUnit)}
             </WhereFrom>
           )}
         </Figure>
         <Figure label="on the way">
-          {c.onTheWay === 0 ? "nothing" : (
-            <WhereFrom label={`Where ${say(c.onTheWay, c.baseUnit)} on the way come from`} title="On the way" total={say(c.onTheWay, c.baseUnit)}
-              rows={() => due.map((d) => ({ id: d.order + d.quantity, where: `${d.supplier}, order ${d.number}`, how: d.due ? `due ${sayDay(d.due)}` : "no date", total: say(d.quantity, c.baseUnit), to: `/orders/${d.order}` }))}>
+          {c.onTheWay === 0 ? (
+            "nothing"
+          ) : (
+            <WhereFrom
+              label={`Where ${say(c.onTheWay, c.baseUnit)} on the way come from`}
+              title="On the way"
+              total={say(c.onTheWay, c.baseUnit)}
+              rows={() =>
+                due.map((d) => ({
+                  id: d.order + d.quantity,
+                  where: `${d.supplier}, order ${d.number}`,
+                  how: d.due ? `due ${sayDay(d.due)}` : "no date",
+                  total: say(d.quantity, c.baseUnit),
+                  to: `/orders/${d.order}`,
+                }))
+              }
+            >
               {say(c.onTheWay, c.baseUnit)}
             </WhereFrom>
           )}
         </Figure>
         <Figure label={`costs ${a}`}>
           {c.averageCost ? per(c.averageCost) : now ? per(now) : "not known"}
-          <span className="block text-xs font-normal text-muted">{[c.averageCost && "average", c.lastCost && `last ${per(c.lastCost)}`, now && `new ${per(now)}`].filter(Boolean).join(" · ")}</span>
+          <span className="block text-xs font-normal text-muted">
+            {[c.averageCost && "average", c.lastCost && `last ${per(c.lastCost)}`, now && `new ${per(now)}`]
+              .filter(Boolean)
+              .join(" · ")}
+          </span>
         </Figure>
         {worth && <Figure label="worth">{money(worth)}</Figure>}
       </dl>
-      {(isShort(c) || isLow(c)) && <p className={isShort(c) ? "text-short" : "text-low"}>{isShort(c) ? <><Triangle /> More is spoken for than is there.</> : <><Diamond /> At the point to order again ({say(c.reorderAt!, c.baseUnit)}).</>}</p>}
+      {(isShort(c) || isLow(c)) && (
+        <p className={isShort(c) ? "text-short" : "text-low"}>
+          {isShort(c) ? (
+            <>
+              <Triangle /> More is spoken for than is there.
+            </>
+          ) : (
+            <>
+              <Diamond /> At the point to order again ({say(c.reorderAt!, c.baseUnit)}).
+            </>
+          )}
+        </p>
+      )}
     </div>
   );
 }
@@ -177,7 +282,13 @@ function Where({ detail }: { detail: ComponentDetail }) {
   const [asked, setAsked] = useState<number | null>(null);
   const shown = balances.filter((b) => b.quantity > 0 || balances.length === 1);
   if (shown.length === 0) return null;
-  const enough = asked === null ? 0 : howManyOf(shown.map((b) => ({ mm: b.stretchMm ?? 0, count: b.quantity })), asked);
+  const enough =
+    asked === null
+      ? 0
+      : howManyOf(
+          shown.map((b) => ({ mm: b.stretchMm ?? 0, count: b.quantity })),
+          asked,
+        );
   return (
     <section className="px-6 pt-6" aria-label="Where it stands">
       <h2 className="mb-1">Where it stands</h2>
@@ -185,17 +296,47 @@ function Where({ detail }: { detail: ComponentDetail }) {
         <tbody>
           {shown.map((b, i) => (
             <tr key={i}>
-              <th scope="row" className="text-left font-normal!">{b.placeCode}{b.lot && <span className="text-muted">, lot {b.lot}</span>}{b.held && <span className="text-muted">, held back</span>}</th>
-              <td className="num">{b.stretchMm === null ? <CountMark n={b.quantity} u={b.u} of={c.baseUnit} /> : <span className="font-semibold">{sayNumber(b.quantity)} × {sayRun(b.stretchMm, unit)}</span>}</td>
-              <td className="num text-muted">{[b.tareG !== null && `jar ${sayNumber(b.tareG, 2)} g`, b.unitMass && `piece ${sayNumber(b.unitMass.g, 4)} g`].filter(Boolean).join(", ")}</td>
+              <th scope="row" className="text-left font-normal!">
+                {b.placeCode}
+                {b.lot && <span className="text-muted">, lot {b.lot}</span>}
+                {b.held && <span className="text-muted">, held back</span>}
+              </th>
+              <td className="num">
+                {b.stretchMm === null ? (
+                  <CountMark n={b.quantity} u={b.u} of={c.baseUnit} />
+                ) : (
+                  <span className="font-semibold">
+                    {sayNumber(b.quantity)} × {sayRun(b.stretchMm, unit)}
+                  </span>
+                )}
+              </td>
+              <td className="num text-muted">
+                {[
+                  b.tareG !== null && `jar ${sayNumber(b.tareG, 2)} g`,
+                  b.unitMass && `piece ${sayNumber(b.unitMass.g, 4)} g`,
+                ]
+                  .filter(Boolean)
+                  .join(", ")}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       {c.baseUnit === "mm" && (
         <p className="flex flex-wrap items-center gap-2 pt-2">
-          Is there one piece of <LengthField aria-label="Is there one piece of" className="field w-24" optional mm={asked} onChange={setAsked} />
-          {asked !== null && <strong role="status">{enough > 0 ? `Yes: ${say(enough, "piece")} could be cut.` : "No single piece is long enough."}</strong>}
+          Is there one piece of{" "}
+          <LengthField
+            aria-label="Is there one piece of"
+            className="field w-24"
+            optional
+            mm={asked}
+            onChange={setAsked}
+          />
+          {asked !== null && (
+            <strong role="status">
+              {enough > 0 ? `Yes: ${say(enough, "piece")} could be cut.` : "No single piece is long enough."}
+            </strong>
+          )}
         </p>
       )}
     </section>
@@ -215,7 +356,10 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
   const linear = c.baseUnit === "mm";
   const release = async (id: string) => {
     try {
-      queryClient.setQueryData(componentQuery(c.id).queryKey, await call<ComponentDetail>("DELETE", `/components/${c.id}/aside/${id}`));
+      queryClient.setQueryData(
+        componentQuery(c.id).queryKey,
+        await call<ComponentDetail>("DELETE", `/components/${c.id}/aside/${id}`),
+      );
       await stockChanged();
     } catch (error) {
       setAway((error as Error).message);
@@ -229,26 +373,64 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
           <tbody>
             {setAside.map((r) => (
               <tr key={r.id}>
-                <th scope="row" className="text-left font-normal! [overflow-wrap:anywhere]">{r.purpose} <span className="text-muted">since {sayDay(r.at)}</span></th>
-                <td className="num font-semibold">{r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit)}</td>
-                <td className="w-8 px-0!"><IconButton label={`Give ${r.purpose} free again`} onClick={() => void release(r.id)}><X size={15} /></IconButton></td>
+                <th scope="row" className="text-left font-normal! [overflow-wrap:anywhere]">
+                  {r.purpose} <span className="text-muted">since {sayDay(r.at)}</span>
+                </th>
+                <td className="num font-semibold">
+                  {r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit)}
+                </td>
+                <td className="w-8 px-0!">
+                  <IconButton label={`Give ${r.purpose} free again`} onClick={() => void release(r.id)}>
+                    <X size={15} />
+                  </IconButton>
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
       {away && <Fault>{away}</Fault>}
-      <form className="flex flex-wrap items-start gap-2 pt-2" onChange={clear}
+      <form
+        className="flex flex-wrap items-start gap-2 pt-2"
+        onChange={clear}
         onSubmit={async (e) => {
           e.preventDefault();
           if (!(await send(`/components/${c.id}/aside`, { purpose, quantity, ...(linear ? { cutMm } : {}) }))) return;
           setQuantity(null);
           setPurpose("");
-        }}>
-        <Labelled label="For what"><input className="field w-44" placeholder="such as May's replacements" maxLength={200} value={purpose} onChange={(e) => setPurpose(e.target.value)} /></Labelled>
-        <Labelled label={linear ? "Pieces" : c.baseUnit === "g" ? "Grams" : "How many"} fault={fault?.detail}><NumberField className="field w-24" aria-label="How many to set aside" optional whole={c.baseUnit !== "g"} value={quantity} onChange={setQuantity} /></Labelled>
-        {linear && <Labelled label="Each at least"><LengthField className="field w-24" optional mm={cutMm} onChange={setCutMm} /></Labelled>}
-        <Button type="submit" className="mt-5 h-8!" disabled={busy || !(quantity! > 0) || purpose.trim() === "" || (linear && cutMm === null)}>Set aside</Button>
+        }}
+      >
+        <Labelled label="For what">
+          <input
+            className="field w-44"
+            placeholder="such as May's replacements"
+            maxLength={200}
+            value={purpose}
+            onChange={(e) => setPurpose(e.target.value)}
+          />
+        </Labelled>
+        <Labelled label={linear ? "Pieces" : c.baseUnit === "g" ? "Grams" : "How many"} fault={fault?.detail}>
+          <NumberField
+            className="field w-24"
+            aria-label="How many to set aside"
+            optional
+            whole={c.baseUnit !== "g"}
+            value={quantity}
+            onChange={setQuantity}
+          />
+        </Labelled>
+        {linear && (
+          <Labelled label="Each at least">
+            <LengthField className="field w-24" optional mm={cutMm} onChange={setCutMm} />
+          </Labelled>
+        )}
+        <Button
+          type="submit"
+          className="mt-5 h-8!"
+          disabled={busy || !(quantity! > 0) || purpose.trim() === "" || (linear && cutMm === null)}
+        >
+          Set aside
+        </Button>
       </form>
     </section>
   );

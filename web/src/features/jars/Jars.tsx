@@ -1,4 +1,13 @@
-import { colourWord, freeOf, isLow, isShort, SEARCH_NUMBERS, SEARCH_STATES, searchOf, wordsOf } from "@jar-count/core/component";
+import {
+  colourWord,
+  freeOf,
+  isLow,
+  isShort,
+  SEARCH_NUMBERS,
+  SEARCH_STATES,
+  searchOf,
+  wordsOf,
+} from "@jar-count/core/component";
 import type { Component } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -15,7 +24,11 @@ import { Page, Waiting } from "../../ui/page.tsx";
 import { LabelDialog } from "./LabelDialog.tsx";
 
 /** Searches that this person keeps by a name, in this browser. */
-const useViews = create<{ views: { name: string; search: string }[]; keep: (name: string, search: string) => void; drop: (name: string) => void }>()(
+const useViews = create<{
+  views: { name: string; search: string }[];
+  keep: (name: string, search: string) => void;
+  drop: (name: string) => void;
+}>()(
   persist(
     (set) => ({
       views: [],
@@ -29,7 +42,8 @@ const useViews = create<{ views: { name: string; search: string }[]; keep: (name
 /** Everything on the shelf, found as fast as typing. */
 export function Jars() {
   const components = useQuery(componentsQuery);
-  if (!components.data) return <Waiting error={components.error} what="the jars" retry={() => void components.refetch()} />;
+  if (!components.data)
+    return <Waiting error={components.error} what="the jars" retry={() => void components.refetch()} />;
   return <Shelf all={components.data} />;
 }
 
@@ -44,7 +58,18 @@ function Shelf({ all }: { all: readonly Component[] }) {
   }, [all, words, search]);
   // The rows first; what is counted beside them may come a moment later.
   const facets = useDeferredValue({ found, search });
-  const add = useCallback((term: string) => setSearch((s) => (s.split(/\s+/).includes(term) ? s.split(/\s+/).filter((t) => t !== term).join(" ") : `${s} ${term}`.trim())), []);
+  const add = useCallback(
+    (term: string) =>
+      setSearch((s) =>
+        s.split(/\s+/).includes(term)
+          ? s
+              .split(/\s+/)
+              .filter((t) => t !== term)
+              .join(" ")
+          : `${s} ${term}`.trim(),
+      ),
+    [],
+  );
   const short = useMemo(() => all.filter(isShort).length, [all]);
   const low = useMemo(() => all.filter(isLow).length, [all]);
   return (
@@ -53,44 +78,118 @@ function Shelf({ all }: { all: readonly Component[] }) {
         <div>
           <h1>Jars</h1>
           <p className="text-muted" role="status">
-            {found.length === all.length ? `${sayNumber(all.length)} components` : `${sayNumber(found.length)} of ${sayNumber(all.length)}`}
-            {short > 0 && <> · <button type="button" className="link" onClick={() => setSearch("short")}>{short} short</button></>}
-            {low > 0 && <> · <button type="button" className="link" onClick={() => setSearch("low")}>{low} to order again</button></>}
+            {found.length === all.length
+              ? `${sayNumber(all.length)} components`
+              : `${sayNumber(found.length)} of ${sayNumber(all.length)}`}
+            {short > 0 && (
+              <>
+                {" "}
+                ·{" "}
+                <button type="button" className="link" onClick={() => setSearch("short")}>
+                  {short} short
+                </button>
+              </>
+            )}
+            {low > 0 && (
+              <>
+                {" "}
+                ·{" "}
+                <button type="button" className="link" onClick={() => setSearch("low")}>
+                  {low} to order again
+                </button>
+              </>
+            )}
           </p>
         </div>
         <div className="flex flex-wrap items-center gap-2">
-          <ButtonLink to="/tables"><FileInput size={16} aria-hidden /> Tables in and out</ButtonLink>
-          <Button disabled={found.length === 0} onClick={() => setLabelling(true)}><Tag size={16} aria-hidden /> Labels</Button>
-          <ButtonLink look="main" to="/jars/new"><Plus size={16} aria-hidden /> Add a component</ButtonLink>
+          <ButtonLink to="/tables">
+            <FileInput size={16} aria-hidden /> Tables in and out
+          </ButtonLink>
+          <Button disabled={found.length === 0} onClick={() => setLabelling(true)}>
+            <Tag size={16} aria-hidden /> Labels
+          </Button>
+          <ButtonLink look="main" to="/jars/new">
+            <Plus size={16} aria-hidden /> Add a component
+          </ButtonLink>
         </div>
       </header>
       {all.length === 0 ? (
-        <Empty title="No jars yet" action={<span className="flex justify-center gap-2"><ButtonLink look="main" to="/jars/new">Add the first component</ButtonLink><ButtonLink to="/tables/components">Bring in a table</ButtonLink></span>}>
-          Every bead, finding, wire and bag that goes into a box has its own jar here: what it is, what a pack costs, how much is on hand and how sure that is.
+        <Empty
+          title="No jars yet"
+          action={
+            <span className="flex justify-center gap-2">
+              <ButtonLink look="main" to="/jars/new">
+                Add the first component
+              </ButtonLink>
+              <ButtonLink to="/tables/components">Bring in a table</ButtonLink>
+            </span>
+          }
+        >
+          Every bead, finding, wire and bag that goes into a box has its own jar here: what it is, what a pack costs,
+          how much is on hand and how sure that is.
         </Empty>
       ) : (
         <>
           <div className="px-6 pb-2">
             <div className="flex gap-2">
-              <input type="search" className="field h-9! min-w-0 flex-1" aria-label="Find a component" aria-describedby="find-hint" placeholder="honey 11/0, hole>0.9, free<100, short" value={search} onChange={(e) => setSearch(e.target.value)}
-                onKeyDown={(e) => e.key === "ArrowDown" && (e.preventDefault(), document.querySelector<HTMLElement>("[data-jar]")?.focus())} />
-              <IconButton label="Keep this search" disabled={search.trim() === "" || views.some((v) => v.search === search.trim())} onClick={() => keep(search.trim().slice(0, 60), search.trim())}><BookmarkPlus size={17} /></IconButton>
+              <input
+                type="search"
+                className="field h-9! min-w-0 flex-1"
+                aria-label="Find a component"
+                aria-describedby="find-hint"
+                placeholder="honey 11/0, hole>0.9, free<100, short"
+                value={search}
+                onChange={(e) => setSearch(e.target.value)}
+                onKeyDown={(e) =>
+                  e.key === "ArrowDown" &&
+                  (e.preventDefault(), document.querySelector<HTMLElement>("[data-jar]")?.focus())
+                }
+              />
+              <IconButton
+                label="Keep this search"
+                disabled={search.trim() === "" || views.some((v) => v.search === search.trim())}
+                onClick={() => keep(search.trim().slice(0, 60), search.trim())}
+              >
+                <BookmarkPlus size={17} />
+              </IconButton>
             </div>
-            <p id="find-hint" className="sr-only">Words of name, code, colour, size, kind. Numbers: {SEARCH_NUMBERS.join(", ")} with &lt; or &gt;. States: {SEARCH_STATES.join(", ")}. Arrow down goes to the list.</p>
+            <p id="find-hint" className="sr-only">
+              Words of name, code, colour, size, kind. Numbers: {SEARCH_NUMBERS.join(", ")} with &lt; or &gt;. States:{" "}
+              {SEARCH_STATES.join(", ")}. Arrow down goes to the list.
+            </p>
             <Facets found={facets.found} search={facets.search} onAdd={add} />
             {views.length > 0 && (
               <p className="flex flex-wrap items-center gap-1 pt-1 text-sm">
                 <span className="mr-1 text-xs text-muted">Kept</span>
                 {views.map((v) => (
                   <span key={v.name} className="inline-flex items-center">
-                    <button type="button" className="link" onClick={() => setSearch(v.search)}>{v.name}</button>
-                    <button type="button" aria-label={`Forget ${v.name}`} className="grid size-6 place-items-center text-muted hover:text-ink" onClick={() => drop(v.name)}><X size={12} /></button>
+                    <button type="button" className="link" onClick={() => setSearch(v.search)}>
+                      {v.name}
+                    </button>
+                    <button
+                      type="button"
+                      aria-label={`Forget ${v.name}`}
+                      className="grid size-6 place-items-center text-muted hover:text-ink"
+                      onClick={() => drop(v.name)}
+                    >
+                      <X size={12} />
+                    </button>
                   </span>
                 ))}
               </p>
             )}
           </div>
-          {found.length === 0 ? <p className="px-6 py-3 text-muted">Nothing fits that. Try fewer words, or <button type="button" className="link" onClick={() => setSearch("")}>show everything</button>.</p> : <Rows list={found} />}
+          {found.length === 0 ? (
+            <p className="px-6 py-3 text-muted">
+              Nothing fits that. Try fewer words, or{" "}
+              <button type="button" className="link" onClick={() => setSearch("")}>
+                show everything
+              </button>
+              .
+            </p>
+          ) : (
+            <Rows list={found} />
+          )}
         </>
       )}
       {labelling && <LabelDialog components={found} onClose={() => setLabelling(false)} />}
@@ -99,7 +198,15 @@ function Shelf({ all }: { all: readonly Component[] }) {
 }
 
 /** What is found, counted by kind, colour and state: each a word to add to the search. */
-const Facets = memo(function Facets({ found, search, onAdd }: { found: readonly Component[]; search: string; onAdd: (term: string) => void }) {
+const Facets = memo(function Facets({
+  found,
+  search,
+  onAdd,
+}: {
+  found: readonly Component[];
+  search: string;
+  onAdd: (term: string) => void;
+}) {
   const facets = useMemo(() => {
     const count = (of: (c: Component) => string | null | undefined) => {
       const n = new Map<string, number>();
@@ -110,7 +217,9 @@ const Facets = memo(function Facets({ found, search, onAdd }: { found: readonly 
       return [...n].sort((a, b) => b[1] - a[1]);
     };
     return [
-      ["Kind", count((c) => c.kind).slice(0, 6)], ["Form", count((c) => (c.form && !c.form.includes(" ") ? c.form : null)).slice(0, 8)], ["Size", count((c) => (c.size && !c.size.includes(" ") ? c.size : null)).slice(0, 5)],
+      ["Kind", count((c) => c.kind).slice(0, 6)],
+      ["Form", count((c) => (c.form && !c.form.includes(" ") ? c.form : null)).slice(0, 8)],
+      ["Size", count((c) => (c.size && !c.size.includes(" ") ? c.size : null)).slice(0, 5)],
       ["Colour", count((c) => (c.kind === "bead" || c.kind === "focal" ? colourWord(c.colour) : null)).slice(0, 8)],
     ] as const;
   }, [found]);
@@ -122,7 +231,13 @@ const Facets = memo(function Facets({ found, search, onAdd }: { found: readonly 
           <div key={title} role="group" aria-label={title} className="flex flex-wrap items-center gap-1">
             <span className="text-xs text-muted">{title}</span>
             {list.map(([word, n]) => (
-              <button key={word} type="button" aria-pressed={terms.includes(word)} onClick={() => onAdd(word)} className={`h-6 rounded px-1.5 text-xs ${terms.includes(word) ? "bg-ink text-paper" : "bg-hush hover:bg-rule"}`}>
+              <button
+                key={word}
+                type="button"
+                aria-pressed={terms.includes(word)}
+                onClick={() => onAdd(word)}
+                className={`h-6 rounded px-1.5 text-xs ${terms.includes(word) ? "bg-ink text-paper" : "bg-hush hover:bg-rule"}`}
+              >
                 {word} <span className={terms.includes(word) ? "" : "text-muted"}>{n}</span>
               </button>
             ))}
@@ -137,12 +252,24 @@ const ROW = 40;
 
 function Rows({ list }: { list: Component[] }) {
   const frame = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: list.length, getScrollElement: () => frame.current, estimateSize: () => ROW, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: list.length,
+    getScrollElement: () => frame.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
   const say = useSayQuantity();
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   const go = (e: React.KeyboardEvent, index: number) => {
-    const to = { ArrowDown: index + 1, ArrowUp: index - 1, PageDown: index + 10, PageUp: index - 10, Home: 0, End: list.length - 1 }[e.key];
+    const to = {
+      ArrowDown: index + 1,
+      ArrowUp: index - 1,
+      PageDown: index + 10,
+      PageUp: index - 10,
+      Home: 0,
+      End: list.length - 1,
+    }[e.key];
     if (e.key === "c") return void navigate(`/jars/${list[index]!.id}/count`);
     if (to === undefined) return;
     e.preventDefault();
@@ -155,33 +282,79 @@ function Rows({ list }: { list: Component[] }) {
     <div role="table" aria-label="Components" aria-rowcount={list.length + 1} className="px-6">
       <div role="row" aria-rowindex={1} className={`${COLUMNS} pb-1.5 text-xs text-muted`}>
         <span role="columnheader">Component</span>
-        <span role="columnheader" className="hidden sm:block">Code</span>
-        <span role="columnheader" className="text-right">free</span>
-        <span role="columnheader"><span className="sr-only">Level</span></span>
-        <span role="columnheader" className="hidden text-right lg:block">on hand</span>
-        <span role="columnheader" className="hidden text-right lg:block">spoken for</span>
-        <span role="columnheader" className="hidden text-right lg:block">on the way</span>
+        <span role="columnheader" className="hidden sm:block">
+          Code
+        </span>
+        <span role="columnheader" className="text-right">
+          free
+        </span>
+        <span role="columnheader">
+          <span className="sr-only">Level</span>
+        </span>
+        <span role="columnheader" className="hidden text-right lg:block">
+          on hand
+        </span>
+        <span role="columnheader" className="hidden text-right lg:block">
+          spoken for
+        </span>
+        <span role="columnheader" className="hidden text-right lg:block">
+          on the way
+        </span>
       </div>
-      <div ref={frame} role="rowgroup" tabIndex={0} aria-label="List of components" className="max-h-[calc(100vh-230px)] min-h-40 overflow-y-auto">
+      <div
+        ref={frame}
+        role="rowgroup"
+        tabIndex={0}
+        aria-label="List of components"
+        className="max-h-[calc(100vh-230px)] min-h-40 overflow-y-auto"
+      >
         <div style={{ height: virtual.getTotalSize() }} className="relative">
           {virtual.getVirtualItems().map(({ index, start }) => {
             const c = list[index]!;
             const free = freeOf(c);
             return (
-              <div key={c.id} role="row" aria-rowindex={index + 2} className={`${COLUMNS} absolute inset-x-0 border-t border-rule hover:bg-hush`} style={{ height: ROW, top: start }}>
+              <div
+                key={c.id}
+                role="row"
+                aria-rowindex={index + 2}
+                className={`${COLUMNS} absolute inset-x-0 border-t border-rule hover:bg-hush`}
+                style={{ height: ROW, top: start }}
+              >
                 <span role="cell" className="flex min-w-0 items-center gap-2">
-                  <span className="grid w-6 shrink-0 place-items-center"><Chip of={c} /></span>
-                  <Link to={`/jars/${c.id}`} data-jar={index} tabIndex={index === Math.min(at, list.length - 1) ? 0 : -1} onFocus={() => setAt(index)} onKeyDown={(e) => go(e, index)} className="truncate font-medium hover:underline" title={c.name}>{c.name}</Link>
+                  <span className="grid w-6 shrink-0 place-items-center">
+                    <Chip of={c} />
+                  </span>
+                  <Link
+                    to={`/jars/${c.id}`}
+                    data-jar={index}
+                    tabIndex={index === Math.min(at, list.length - 1) ? 0 : -1}
+                    onFocus={() => setAt(index)}
+                    onKeyDown={(e) => go(e, index)}
+                    className="truncate font-medium hover:underline"
+                    title={c.name}
+                  >
+                    {c.name}
+                  </Link>
                 </span>
-                <span role="cell" className="hidden truncate font-mono text-sm text-muted sm:block" title={c.code}>{c.code}</span>
-                <span role="cell" className="text-right">{free < 0 ? <Short>{say(-free, c.baseUnit)}</Short> : <CountMark n={free} u={c.u} of={c.baseUnit} />}</span>
+                <span role="cell" className="hidden truncate font-mono text-sm text-muted sm:block" title={c.code}>
+                  {c.code}
+                </span>
+                <span role="cell" className="text-right">
+                  {free < 0 ? <Short>{say(-free, c.baseUnit)}</Short> : <CountMark n={free} u={c.u} of={c.baseUnit} />}
+                </span>
                 <span role="cell" className="text-right">
                   <JarGauge stock={c} />
                   {isLow(c) && <span className="sr-only">to order again</span>}
                 </span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">{say(c.onHand, c.baseUnit)}</span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">{c.spokenFor > 0 ? say(c.spokenFor, c.baseUnit) : ""}</span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">{c.onTheWay > 0 ? say(c.onTheWay, c.baseUnit) : ""}</span>
+                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                  {say(c.onHand, c.baseUnit)}
+                </span>
+                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                  {c.spokenFor > 0 ? say(c.spokenFor, c.baseUnit) : ""}
+                </span>
+                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                  {c.onTheWay > 0 ? say(c.onTheWay, c.baseUnit) : ""}
+                </span>
               </div>
             );
           })}
@@ -191,4 +364,5 @@ function Rows({ list }: { list: Component[] }) {
   );
 }
 
-const COLUMNS = "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_96px_96px_96px]";
+const COLUMNS =
+  "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_96px_96px_96px]";

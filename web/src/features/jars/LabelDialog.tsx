@@ -18,7 +18,11 @@ export function LabelDialog({ components, onClose }: { components: readonly Comp
     setBusy(true);
     setFault(null);
     try {
-      const answer = await fetch("/api/labels", { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ components: components.map((c) => c.id), paper, skip }) });
+      const answer = await fetch("/api/labels", {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ components: components.map((c) => c.id), paper, skip }),
+      });
       if (!answer.ok) throw new Error(((await answer.json()) as ErrorBody).detail);
       handOver("jar labels.pdf", await answer.blob());
       onClose();
@@ -31,17 +35,31 @@ export function LabelDialog({ components, onClose }: { components: readonly Comp
   return (
     <Dialog title="Labels" open onClose={onClose}>
       <p className="mb-4">
-        {sayNumber(components.length)} {components.length === 1 ? "label" : "labels"}, for the jars that are listed now, on {Math.ceil((components.length + skip) / each)} {components.length + skip > each ? "sheets" : "sheet"}. Each has the name, the code, its chip, and a QR code that opens the jar's count screen.
+        {sayNumber(components.length)} {components.length === 1 ? "label" : "labels"}, for the jars that are listed now,
+        on {Math.ceil((components.length + skip) / each)} {components.length + skip > each ? "sheets" : "sheet"}. Each
+        has the name, the code, its chip, and a QR code that opens the jar's count screen.
       </p>
       <div className="mb-4 flex flex-wrap items-end gap-4">
-        <Segmented label="Paper" value={paper} options={[{ value: "a4", label: "A4, 24 of 70 × 36 mm" }, { value: "letter", label: "Letter, 30 of 1 × 2 3/4 in" }]} onChange={setPaper} />
-        <Labelled label="Used up on the first sheet"><NumberField className="field w-20" whole max={each - 1} value={skip} onChange={(n) => setSkip(n!)} /></Labelled>
+        <Segmented
+          label="Paper"
+          value={paper}
+          options={[
+            { value: "a4", label: "A4, 24 of 70 × 36 mm" },
+            { value: "letter", label: "Letter, 30 of 1 × 2 3/4 in" },
+          ]}
+          onChange={setPaper}
+        />
+        <Labelled label="Used up on the first sheet">
+          <NumberField className="field w-20" whole max={each - 1} value={skip} onChange={(n) => setSkip(n!)} />
+        </Labelled>
       </div>
       {components.length > MOST && <Fault>At most {sayNumber(MOST)} at a time: search for fewer first.</Fault>}
       {fault && <Fault>{fault}</Fault>}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Not now</Button>
-        <Button look="main" disabled={busy || components.length > MOST} onClick={() => void make()}>{busy ? "Making the sheet …" : "Make the PDF"}</Button>
+        <Button look="main" disabled={busy || components.length > MOST} onClick={() => void make()}>
+          {busy ? "Making the sheet …" : "Make the PDF"}
+        </Button>
       </div>
     </Dialog>
   );

@@ -27,15 +27,22 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
   const more = older ? older.older : detail.older;
   const readOn = async () => {
     try {
-      const found = await call<{ movements: Movement[]; older: boolean }>("GET", `/components/${component.id}/movements?before=${list.at(-1)!.id}`);
+      const found = await call<{ movements: Movement[]; older: boolean }>(
+        "GET",
+        `/components/${component.id}/movements?before=${list.at(-1)!.id}`,
+      );
       setOlder({ movements: [...(older?.movements ?? []), ...found.movements], older: found.older });
       setAway(null);
     } catch (error) {
       setAway((error as Error).message);
     }
   };
-  const amount = (m: Movement) => (m.stretchMm === null ? say(Math.abs(m.quantity), component.baseUnit) : `${sayNumber(Math.abs(m.quantity))} × ${sayRun(m.stretchMm, unit)}`);
-  if (list.length === 0) return <p className="text-muted">Nothing yet. Write down what you received, or count what is in the jar.</p>;
+  const amount = (m: Movement) =>
+    m.stretchMm === null
+      ? say(Math.abs(m.quantity), component.baseUnit)
+      : `${sayNumber(Math.abs(m.quantity))} × ${sayRun(m.stretchMm, unit)}`;
+  if (list.length === 0)
+    return <p className="text-muted">Nothing yet. Write down what you received, or count what is in the jar.</p>;
   return (
     <>
       <StepChart list={list} say={(n) => say(n, component.baseUnit)} />
@@ -44,8 +51,25 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
         <table className="row-table">
           <thead>
             <tr>
-              <th scope="col">When</th><th scope="col">What</th><th scope="col">Who</th><th scope="col">Where</th><th scope="col" className="w-full">Note</th>
-              <th scope="col" className="text-right!">moved</th><th scope="col" className="text-right!">worth</th><th scope="col" className="text-right!">on hand</th><th><span className="sr-only">Take back</span></th>
+              <th scope="col">When</th>
+              <th scope="col">What</th>
+              <th scope="col">Who</th>
+              <th scope="col">Where</th>
+              <th scope="col" className="w-full">
+                Note
+              </th>
+              <th scope="col" className="text-right!">
+                moved
+              </th>
+              <th scope="col" className="text-right!">
+                worth
+              </th>
+              <th scope="col" className="text-right!">
+                on hand
+              </th>
+              <th>
+                <span className="sr-only">Take back</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -54,15 +78,34 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
                 <td className="whitespace-nowrap text-muted">{sayMinute(m.at)}</td>
                 <td className="whitespace-nowrap">{REASONS[m.kind].label.toLowerCase()}</td>
                 <td className="whitespace-nowrap text-muted">{m.person ?? ""}</td>
-                <td className="whitespace-nowrap text-muted">{m.place}{m.lot && `, ${m.lot}`}</td>
+                <td className="whitespace-nowrap text-muted">
+                  {m.place}
+                  {m.lot && `, ${m.lot}`}
+                </td>
                 <td className="min-w-32 [overflow-wrap:anywhere]">{[m.note, m.entered].filter(Boolean).join(" · ")}</td>
-                <td className="num">{m.quantity < 0 ? "−" : "+"}{amount(m)}{m.counted !== null && m.u > 0 && <span className="ml-1 text-xs text-muted">± {sayNumber(Math.max(1, 1.96 * m.u), 0)}</span>}</td>
-                <td className="num text-muted">{Number(m.value) === 0 ? "" : `${m.value.startsWith("-") ? "−" : ""}${money(worthOf(m.value.replace("-", ""), 1))}`}</td>
+                <td className="num">
+                  {m.quantity < 0 ? "−" : "+"}
+                  {amount(m)}
+                  {m.counted !== null && m.u > 0 && (
+                    <span className="ml-1 text-xs text-muted">± {sayNumber(Math.max(1, 1.96 * m.u), 0)}</span>
+                  )}
+                </td>
+                <td className="num text-muted">
+                  {Number(m.value) === 0
+                    ? ""
+                    : `${m.value.startsWith("-") ? "−" : ""}${money(worthOf(m.value.replace("-", ""), 1))}`}
+                </td>
                 <td className="num font-semibold">{say(m.balance, component.baseUnit)}</td>
                 <td className="px-0!">
                   {m.reversible && (
-                    <button type="button" disabled={busy} aria-label={`Take back: ${REASONS[m.kind].label.toLowerCase()} ${amount(m)}, ${sayMinute(m.at)}`} title="Take this back by another entry" className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink"
-                      onClick={() => void send(`/entries/${m.entry}/reverse`, {})}>
+                    <button
+                      type="button"
+                      disabled={busy}
+                      aria-label={`Take back: ${REASONS[m.kind].label.toLowerCase()} ${amount(m)}, ${sayMinute(m.at)}`}
+                      title="Take this back by another entry"
+                      className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink"
+                      onClick={() => void send(`/entries/${m.entry}/reverse`, {})}
+                    >
                       <Undo2 size={15} />
                     </button>
                   )}
@@ -72,7 +115,11 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
           </tbody>
         </table>
       </div>
-      {more && <p className="pt-2"><Button onClick={() => void readOn()}>Older movements</Button> {away && <Fault>{away}</Fault>}</p>}
+      {more && (
+        <p className="pt-2">
+          <Button onClick={() => void readOn()}>Older movements</Button> {away && <Fault>{away}</Fault>}
+        </p>
+      )}
     </>
   );
 }
@@ -86,18 +133,40 @@ function StepChart({ list, say }: { list: readonly Movement[]; say: (n: number) 
   if (points.length < 3) return null;
   const x = scaleTime(extent(points, (p) => p.at) as [Date, Date], [LEFT, WIDE - 8]);
   const y = scaleLinear([0, Math.max(...points.map((p) => p.n), 1)], [TALL, 8]).nice(3);
-  const line = points.map((p, i) => (i === 0 ? `M${x(p.at).toFixed(1)} ${y(p.n).toFixed(1)}` : `H${x(p.at).toFixed(1)}V${y(p.n).toFixed(1)}`)).join("");
+  const line = points
+    .map((p, i) =>
+      i === 0 ? `M${x(p.at).toFixed(1)} ${y(p.n).toFixed(1)}` : `H${x(p.at).toFixed(1)}V${y(p.n).toFixed(1)}`,
+    )
+    .join("");
   const days = [points[0]!, points[Math.floor(points.length / 2)]!, points.at(-1)!];
   return (
-    <svg viewBox={`0 0 ${WIDE} ${TALL + UNDER}`} role="img" aria-label={`Balance over time: from ${say(points[0]!.n)} to ${say(points.at(-1)!.n)}`} className="mb-3 w-full max-w-[760px]">
+    <svg
+      viewBox={`0 0 ${WIDE} ${TALL + UNDER}`}
+      role="img"
+      aria-label={`Balance over time: from ${say(points[0]!.n)} to ${say(points.at(-1)!.n)}`}
+      className="mb-3 w-full max-w-[760px]"
+    >
       {y.ticks(3).map((t) => (
         <g key={t}>
           <path d={`M${LEFT} ${y(t)}H${WIDE - 8}`} stroke="var(--rule)" />
-          <text x={LEFT - 6} y={y(t) + 4} textAnchor="end" fontSize="11" fill="var(--muted)">{say(t)}</text>
+          <text x={LEFT - 6} y={y(t) + 4} textAnchor="end" fontSize="11" fill="var(--muted)">
+            {say(t)}
+          </text>
         </g>
       ))}
       <path d={line} fill="none" stroke="var(--ink)" strokeWidth="1.6" />
-      {days.map((p, i) => <text key={i} x={x(p.at)} y={TALL + 14} textAnchor={i === 0 ? "start" : i === 1 ? "middle" : "end"} fontSize="11" fill="var(--muted)">{sayDay(p.at.toISOString())}</text>)}
+      {days.map((p, i) => (
+        <text
+          key={i}
+          x={x(p.at)}
+          y={TALL + 14}
+          textAnchor={i === 0 ? "start" : i === 1 ? "middle" : "end"}
+          fontSize="11"
+          fill="var(--muted)"
+        >
+          {sayDay(p.at.toISOString())}
+        </text>
+      ))}
     </svg>
   );
 }

@@ -12,8 +12,8 @@ export interface StockFault {
 }
 
 /**
- * Sends what happened to stock. The request key stays the same until it got through, so that a second press of the button
- * or a lost answer never makes it happen twice.
+ * Sends what happened to stock. The request key stays the same until it got through, so that a second press of the
+ * button or a lost answer never makes it happen twice.
  */
 export function useStock(id: string) {
   const person = useSettings((s) => s.person);
@@ -32,7 +32,11 @@ export function useStock(id: string) {
     } catch (error) {
       const refused = error instanceof Refused ? error.body : null;
       const first = refused?.errors?.[0];
-      setFault({ detail: first?.detail ?? (error as Error).message, pointer: first?.pointer ?? "", holds: (refused?.current as { holds?: number } | undefined)?.holds ?? null });
+      setFault({
+        detail: first?.detail ?? (error as Error).message,
+        pointer: first?.pointer ?? "",
+        holds: (refused?.current as { holds?: number } | undefined)?.holds ?? null,
+      });
       // What was refused is not what will be sent next.
       if (refused) setKey(crypto.randomUUID());
       return null;

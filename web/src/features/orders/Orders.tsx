@@ -12,44 +12,106 @@ import { Page, Waiting } from "../../ui/page.tsx";
 export function standingOf(order: Order, today: string) {
   const open = order.lines.filter((l) => (order.received[l.id] ?? 0) < l.quantity);
   const due = open.flatMap((l) => l.due ?? []).sort()[0] ?? null;
-  return { open: open.length, due, late: due !== null && due < today, begun: order.lines.some((l) => (order.received[l.id] ?? 0) > 0) };
+  return {
+    open: open.length,
+    due,
+    late: due !== null && due < today,
+    begun: order.lines.some((l) => (order.received[l.id] ?? 0) > 0),
+  };
 }
 
 export function Orders() {
   const orders = useQuery(ordersQuery);
   const rooms = useQuery(roomsQuery);
-  if (!orders.data || !rooms.data) return <Waiting error={orders.error ?? rooms.error} what="the orders" retry={() => void orders.refetch()} />;
+  if (!orders.data || !rooms.data)
+    return <Waiting error={orders.error ?? rooms.error} what="the orders" retry={() => void orders.refetch()} />;
   const today = new Date().toISOString().slice(0, 10);
   const supplier = new Map(rooms.data.suppliers.map((s) => [s.id, s.name]));
-  const rows = orders.data.map((order) => ({ order, ...standingOf(order, today) })).sort((a, b) => Number(b.open > 0) - Number(a.open > 0) || (a.due ?? "9").localeCompare(b.due ?? "9"));
+  const rows = orders.data
+    .map((order) => ({ order, ...standingOf(order, today) }))
+    .sort((a, b) => Number(b.open > 0) - Number(a.open > 0) || (a.due ?? "9").localeCompare(b.due ?? "9"));
   const open = rows.filter((r) => r.open > 0).length;
   return (
     <Page title="Orders">
       <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-4">
         <div>
           <h1>Orders</h1>
-          <p className="text-muted">{open === 0 ? "Nothing is on the way" : `${sayNumber(open)} on the way`}: what is written down here counts as on the way until it is received.</p>
+          <p className="text-muted">
+            {open === 0 ? "Nothing is on the way" : `${sayNumber(open)} on the way`}: what is written down here counts
+            as on the way until it is received.
+          </p>
         </div>
-        <ButtonLink look="main" to="/orders/new"><Plus size={16} aria-hidden /> Write down an order</ButtonLink>
+        <ButtonLink look="main" to="/orders/new">
+          <Plus size={16} aria-hidden /> Write down an order
+        </ButtonLink>
       </header>
       {rows.length === 0 ? (
-        <Empty title="No orders yet" action={<ButtonLink look="main" to="/orders/new">Write down an order</ButtonLink>}>
-          {rooms.data.suppliers.length === 0 ? <>An order goes to a supplier: <Link className="link" to="/workshop">add one in the workshop</Link> first.</> : "Write down what was ordered, from whom and when it is due; receive it in parts as it comes."}
+        <Empty
+          title="No orders yet"
+          action={
+            <ButtonLink look="main" to="/orders/new">
+              Write down an order
+            </ButtonLink>
+          }
+        >
+          {rooms.data.suppliers.length === 0 ? (
+            <>
+              An order goes to a supplier:{" "}
+              <Link className="link" to="/workshop">
+                add one in the workshop
+              </Link>{" "}
+              first.
+            </>
+          ) : (
+            "Write down what was ordered, from whom and when it is due; receive it in parts as it comes."
+          )}
         </Empty>
       ) : (
         <div className="px-6">
           <table className="row-table">
             <thead>
-              <tr><th scope="col">Order</th><th scope="col" className="w-full">Supplier</th><th scope="col">Placed</th><th scope="col">Due</th><th scope="col" className="text-right!">lines open</th></tr>
+              <tr>
+                <th scope="col">Order</th>
+                <th scope="col" className="w-full">
+                  Supplier
+                </th>
+                <th scope="col">Placed</th>
+                <th scope="col">Due</th>
+                <th scope="col" className="text-right!">
+                  lines open
+                </th>
+              </tr>
             </thead>
             <tbody>
               {rows.map(({ order, open: n, due, late, begun }) => (
                 <tr key={order.id}>
-                  <th scope="row" className="text-left"><Link className="font-medium whitespace-nowrap hover:underline" to={`/orders/${order.id}`}>{order.number}</Link></th>
+                  <th scope="row" className="text-left">
+                    <Link className="font-medium whitespace-nowrap hover:underline" to={`/orders/${order.id}`}>
+                      {order.number}
+                    </Link>
+                  </th>
                   <td className="[overflow-wrap:anywhere]">{supplier.get(order.supplier)}</td>
                   <td className="whitespace-nowrap text-muted">{sayDay(order.placedOn)}</td>
-                  <td className={`whitespace-nowrap ${late ? "font-semibold text-short" : ""}`}>{n === 0 ? "" : due ? <>{late && <Triangle className="mr-1" />}{sayDay(due)}{late && ", late"}</> : "no date"}</td>
-                  <td className="num">{n === 0 ? <span className="text-muted">all here</span> : `${n} of ${order.lines.length}${begun ? ", part here" : ""}`}</td>
+                  <td className={`whitespace-nowrap ${late ? "font-semibold text-short" : ""}`}>
+                    {n === 0 ? (
+                      ""
+                    ) : due ? (
+                      <>
+                        {late && <Triangle className="mr-1" />}
+                        {sayDay(due)}
+                        {late && ", late"}
+                      </>
+                    ) : (
+                      "no date"
+                    )}
+                  </td>
+                  <td className="num">
+                    {n === 0 ? (
+                      <span className="text-muted">all here</span>
+                    ) : (
+                      `${n} of ${order.lines.length}${begun ? ", part here" : ""}`
+                    )}
+                  </td>
                 </tr>
               ))}
             </tbody>

@@ -29,8 +29,16 @@ interface ScaleState {
 }
 
 /** How a real scale is read, and how finely: kept in this browser. */
-export const useScaleSettings = create<{ baudRate: number; pattern: string; unit: string; readability: number; set: (s: Partial<{ baudRate: number; pattern: string; unit: string; readability: number }>) => void }>()(
-  persist((set) => ({ baudRate: 9600, pattern: "", unit: "g", readability: 0.01, set: (s) => set(s) }), { name: "jar-count/scale" }),
+export const useScaleSettings = create<{
+  baudRate: number;
+  pattern: string;
+  unit: string;
+  readability: number;
+  set: (s: Partial<{ baudRate: number; pattern: string; unit: string; readability: number }>) => void;
+}>()(
+  persist((set) => ({ baudRate: 9600, pattern: "", unit: "g", readability: 0.01, set: (s) => set(s) }), {
+    name: "jar-count/scale",
+  }),
 );
 
 const EVERY_MS = 120;
@@ -69,7 +77,9 @@ export const useScale = create<ScaleState>((set, get) => ({
       port = await serial()!.requestPort();
       await port.open({ baudRate });
       set({ source: "serial", fault: null, reading: null });
-      reader = port.readable!.pipeThrough(new TextDecoderStream() as unknown as ReadableWritablePair<string, Uint8Array>).getReader();
+      reader = port
+        .readable!.pipeThrough(new TextDecoderStream() as unknown as ReadableWritablePair<string, Uint8Array>)
+        .getReader();
       let text = "";
       for (;;) {
         const { value, done } = await reader.read();
@@ -83,7 +93,13 @@ export const useScale = create<ScaleState>((set, get) => ({
       }
     } catch (error) {
       const none = (error as Error).name === "NotFoundError";
-      set({ source: "none", reading: null, fault: none ? null : "The scale can't be read any more. Look at its cable, then connect it again; nothing that was weighed is lost." });
+      set({
+        source: "none",
+        reading: null,
+        fault: none
+          ? null
+          : "The scale can't be read any more. Look at its cable, then connect it again; nothing that was weighed is lost.",
+      });
     }
   },
   disconnect: async () => {
@@ -94,7 +110,12 @@ export const useScale = create<ScaleState>((set, get) => ({
   zero: () => simulated?.tare(performance.now()),
   pullCable: () => {
     void letGo();
-    set({ source: "none", reading: null, fault: "The scale is gone: its cable was pulled. Put it back and connect again; nothing that was weighed is lost." });
+    set({
+      source: "none",
+      reading: null,
+      fault:
+        "The scale is gone: its cable was pulled. Put it back and connect again; nothing that was weighed is lost.",
+    });
   },
   remake: (change) => {
     const make = { ...get().make, ...change };

@@ -15,7 +15,8 @@ export function Stocktakes() {
   const shelf = useQuery(shelfQuery);
   const navigate = useNavigate();
   const [fault, setFault] = useState<string | null>(null);
-  if (!walks.data || !shelf.data) return <Waiting error={walks.error ?? shelf.error} what="the stocktakes" retry={() => void walks.refetch()} />;
+  if (!walks.data || !shelf.data)
+    return <Waiting error={walks.error ?? shelf.error} what="the stocktakes" retry={() => void walks.refetch()} />;
   const begin = async () => {
     const id = crypto.randomUUID();
     try {
@@ -26,28 +27,61 @@ export function Stocktakes() {
       setFault((error as Error).message);
     }
   };
-  const button = <Button look="main" disabled={shelf.data.length === 0} onClick={() => void begin()}><Plus size={16} aria-hidden /> Begin a walk</Button>;
+  const button = (
+    <Button look="main" disabled={shelf.data.length === 0} onClick={() => void begin()}>
+      <Plus size={16} aria-hidden /> Begin a walk
+    </Button>
+  );
   return (
     <Page title="Stocktake">
       <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-4">
         <div>
           <h1>Stocktake</h1>
-          <p className="text-muted">Walk the shelf place by place; weigh, count or skip each of {sayNumber(shelf.data.length)} jars. Nothing changes in the book until you post it.</p>
+          <p className="text-muted">
+            Walk the shelf place by place; weigh, count or skip each of {sayNumber(shelf.data.length)} jars. Nothing
+            changes in the book until you post it.
+          </p>
         </div>
         {walks.data.length > 0 && button}
       </header>
-      {fault && <p className="px-6"><Fault>{fault}</Fault></p>}
+      {fault && (
+        <p className="px-6">
+          <Fault>{fault}</Fault>
+        </p>
+      )}
       {walks.data.length === 0 ? (
-        <Empty title="No walk yet" action={button}>{shelf.data.length === 0 ? "There is nothing on the shelf yet: receive something first." : "A walk can be left and gone on with; what moves meanwhile is carried along."}</Empty>
+        <Empty title="No walk yet" action={button}>
+          {shelf.data.length === 0
+            ? "There is nothing on the shelf yet: receive something first."
+            : "A walk can be left and gone on with; what moves meanwhile is carried along."}
+        </Empty>
       ) : (
         <div className="px-6">
           <table className="row-table">
-            <thead><tr><th scope="col" className="w-full">Walk</th><th scope="col" className="text-right!">looked at</th><th scope="col" className="text-right!">posted</th></tr></thead>
+            <thead>
+              <tr>
+                <th scope="col" className="w-full">
+                  Walk
+                </th>
+                <th scope="col" className="text-right!">
+                  looked at
+                </th>
+                <th scope="col" className="text-right!">
+                  posted
+                </th>
+              </tr>
+            </thead>
             <tbody>
               {walks.data.map((w) => (
                 <tr key={w.id}>
-                  <th scope="row" className="text-left"><Link className="font-medium hover:underline" to={`/stocktakes/${w.id}`}>begun {sayMinute(w.startedAt)}</Link></th>
-                  <td className="num">{sayNumber(w.lines.length)} of {sayNumber(shelf.data.length)}</td>
+                  <th scope="row" className="text-left">
+                    <Link className="font-medium hover:underline" to={`/stocktakes/${w.id}`}>
+                      begun {sayMinute(w.startedAt)}
+                    </Link>
+                  </th>
+                  <td className="num">
+                    {sayNumber(w.lines.length)} of {sayNumber(shelf.data.length)}
+                  </td>
                   <td className="num">{sayNumber(w.lines.filter((l) => l.posted).length)}</td>
                 </tr>
               ))}

@@ -17,7 +17,8 @@ import { Leading, Page, TallyHead, TallyRow, Waiting } from "../../ui/page.tsx";
 import { ScalePanel, Weigh } from "../scale/index.ts";
 
 type Line = Stocktake["lines"][number];
-const keyOf = (j: { component: string; place: string; lot: string; stretchMm: number | null }) => `${j.component} ${j.place} ${j.lot} ${j.stretchMm ?? ""}`;
+const keyOf = (j: { component: string; place: string; lot: string; stretchMm: number | null }) =>
+  `${j.component} ${j.place} ${j.lot} ${j.stretchMm ?? ""}`;
 
 /** A walk along the shelf: jar after jar, then the differences, then posting all or some. */
 export function Walk() {
@@ -25,11 +26,26 @@ export function Walk() {
   const walk = useQuery({ queryKey: ["stocktakes", id], queryFn: () => call<Stocktake>("GET", `/stocktakes/${id}`) });
   const shelf = useQuery(shelfQuery);
   const components = useQuery(componentsQuery);
-  if (!walk.data || !shelf.data || !components.data) return <Waiting error={walk.error ?? shelf.error ?? components.error} what="the walk" retry={() => void walk.refetch()} />;
+  if (!walk.data || !shelf.data || !components.data)
+    return (
+      <Waiting
+        error={walk.error ?? shelf.error ?? components.error}
+        what="the walk"
+        retry={() => void walk.refetch()}
+      />
+    );
   return <WalkOf walk={walk.data} shelf={shelf.data} components={new Map(components.data.map((c) => [c.id, c]))} />;
 }
 
-function WalkOf({ walk, shelf, components }: { walk: Stocktake; shelf: ShelfJar[]; components: ReadonlyMap<string, Component> }) {
+function WalkOf({
+  walk,
+  shelf,
+  components,
+}: {
+  walk: Stocktake;
+  shelf: ShelfJar[];
+  components: ReadonlyMap<string, Component>;
+}) {
   const lines = new Map(walk.lines.map((l) => [keyOf(l), l]));
   const open = shelf.filter((j) => !lines.has(keyOf(j)));
   const [view, setView] = useState<"walk" | "differences">(open.length > 0 ? "walk" : "differences");
@@ -38,7 +54,8 @@ function WalkOf({ walk, shelf, components }: { walk: Stocktake; shelf: ShelfJar[
   const counted = walk.lines.filter((l) => l.how !== "skipped");
   const real = counted.filter(isReal).length;
   return (
-    <Page title="A walk along the shelf"
+    <Page
+      title="A walk along the shelf"
       tally={
         <>
           <TallyHead what="this walk" />
@@ -51,21 +68,55 @@ function WalkOf({ walk, shelf, components }: { walk: Stocktake; shelf: ShelfJar[
           </dl>
           <div className="pt-6">{view === "walk" && <ScalePanel />}</div>
         </>
-      }>
+      }
+    >
       <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-4">
         <div>
-          <p className="text-sm"><Link to="/stocktakes" className="link">Stocktake</Link></p>
+          <p className="text-sm">
+            <Link to="/stocktakes" className="link">
+              Stocktake
+            </Link>
+          </p>
           <h1>A walk along the shelf</h1>
           <p className="text-muted">begun {sayMinute(walk.startedAt)}</p>
         </div>
-        <Segmented label="Show" value={view} options={[{ value: "walk", label: "Walk" }, { value: "differences", label: `Differences (${counted.length})` }]} onChange={setView} />
+        <Segmented
+          label="Show"
+          value={view}
+          options={[
+            { value: "walk", label: "Walk" },
+            { value: "differences", label: `Differences (${counted.length})` },
+          ]}
+          onChange={setView}
+        />
       </header>
       {view === "differences" ? (
-        <Differences walk={walk} components={components} onAgain={(key) => { setAgain(key); setView("walk"); }} />
+        <Differences
+          walk={walk}
+          components={components}
+          onAgain={(key) => {
+            setAgain(key);
+            setView("walk");
+          }}
+        />
       ) : jar ? (
-        <OneJar key={keyOf(jar)} walk={walk} jar={jar} component={components.get(jar.component)!} shelf={shelf} lines={lines} onDone={() => setAgain((now) => (now === keyOf(jar) ? null : now))} onPick={setAgain} />
+        <OneJar
+          key={keyOf(jar)}
+          walk={walk}
+          jar={jar}
+          component={components.get(jar.component)!}
+          shelf={shelf}
+          lines={lines}
+          onDone={() => setAgain((now) => (now === keyOf(jar) ? null : now))}
+          onPick={setAgain}
+        />
       ) : (
-        <p className="px-6">Every jar has been looked at. <button type="button" className="link font-medium" onClick={() => setView("differences")}>See the differences</button></p>
+        <p className="px-6">
+          Every jar has been looked at.{" "}
+          <button type="button" className="link font-medium" onClick={() => setView("differences")}>
+            See the differences
+          </button>
+        </p>
       )}
     </Page>
   );
@@ -74,7 +125,23 @@ function WalkOf({ walk, shelf, components }: { walk: Stocktake; shelf: ShelfJar[
 /** A difference is certain when it exceeds what count and book together leave open, at 95 %. */
 const isReal = (l: Line) => Math.abs(l.counted - l.book) > Math.max(1.96 * Math.hypot(l.u, l.bookU), 1e-9);
 
-function OneJar({ walk, jar, component, shelf, lines, onDone, onPick }: { walk: Stocktake; jar: ShelfJar; component: Component; shelf: ShelfJar[]; lines: ReadonlyMap<string, Line>; onDone: () => void; onPick: (key: string) => void }) {
+function OneJar({
+  walk,
+  jar,
+  component,
+  shelf,
+  lines,
+  onDone,
+  onPick,
+}: {
+  walk: Stocktake;
+  jar: ShelfJar;
+  component: Component;
+  shelf: ShelfJar[];
+  lines: ReadonlyMap<string, Line>;
+  onDone: () => void;
+  onPick: (key: string) => void;
+}) {
   const detail = useQuery(componentQuery(jar.component));
   const unit = useSettings((s) => s.unit);
   const linear = component.baseUnit === "mm";
@@ -85,36 +152,79 @@ function OneJar({ walk, jar, component, shelf, lines, onDone, onPick }: { walk: 
   const write = async (line: { how: Line["how"]; counted: number; u: number; entered: string }) => {
     try {
       const { component: c, place, lot, stretchMm } = jar;
-      const saved = await call<Stocktake>("PUT", `/stocktakes/${walk.id}/line`, { component: c, place, lot, stretchMm, ...line });
+      const saved = await call<Stocktake>("PUT", `/stocktakes/${walk.id}/line`, {
+        component: c,
+        place,
+        lot,
+        stretchMm,
+        ...line,
+      });
       queryClient.setQueryData(["stocktakes", walk.id], saved);
       onDone();
     } catch (error) {
       setFault((error as Error).message);
     }
   };
-  const balance = (detail.data as ComponentDetail | undefined)?.balances.find((b) => b.place === jar.place && b.lot === jar.lot && b.stretchMm === jar.stretchMm) ?? null;
+  const balance =
+    (detail.data as ComponentDetail | undefined)?.balances.find(
+      (b) => b.place === jar.place && b.lot === jar.lot && b.stretchMm === jar.stretchMm,
+    ) ?? null;
   return (
     <div className="px-6">
       <div className="flex flex-wrap items-end justify-between gap-3 border-t border-rule pt-4 pb-4">
         <div>
-          <p className="text-muted">{jar.placeCode}, {here.findIndex((j) => keyOf(j) === keyOf(jar)) + 1} of {here.length}</p>
-          <p className="flex items-center gap-2 text-lg font-semibold" data-testid="walk-jar"><Chip of={component} size={26} /> <span className="[overflow-wrap:anywhere]">{component.name}</span></p>
-          <p className="text-muted"><span className="font-mono">{component.code}</span>{jar.lot && `, lot ${jar.lot}`}{linear && jar.stretchMm ? `, pieces of ${sayRun(jar.stretchMm, unit)}` : ""}; the book says <CountMark n={jar.quantity} u={jar.u} of={linear ? "piece" : component.baseUnit} /></p>
+          <p className="text-muted">
+            {jar.placeCode}, {here.findIndex((j) => keyOf(j) === keyOf(jar)) + 1} of {here.length}
+          </p>
+          <p className="flex items-center gap-2 text-lg font-semibold" data-testid="walk-jar">
+            <Chip of={component} size={26} /> <span className="[overflow-wrap:anywhere]">{component.name}</span>
+          </p>
+          <p className="text-muted">
+            <span className="font-mono">{component.code}</span>
+            {jar.lot && `, lot ${jar.lot}`}
+            {linear && jar.stretchMm ? `, pieces of ${sayRun(jar.stretchMm, unit)}` : ""}; the book says{" "}
+            <CountMark n={jar.quantity} u={jar.u} of={linear ? "piece" : component.baseUnit} />
+          </p>
         </div>
         <Labelled label="Go to">
           <select className="field max-w-64" value={keyOf(jar)} onChange={(e) => onPick(e.target.value)}>
-            {shelf.map((j) => <option key={keyOf(j)} value={keyOf(j)}>{j.placeCode} · {lines.has(keyOf(j)) ? "done: " : ""}{walkName(j, component, shelf)}</option>)}
+            {shelf.map((j) => (
+              <option key={keyOf(j)} value={keyOf(j)}>
+                {j.placeCode} · {lines.has(keyOf(j)) ? "done: " : ""}
+                {walkName(j, component, shelf)}
+              </option>
+            ))}
           </select>
         </Labelled>
       </div>
-      {!linear && <Segmented label="How" value={how} options={[{ value: "weighed", label: "By weight" }, { value: "counted", label: component.baseUnit === "g" ? "Write the weight" : "By hand" }]} onChange={setHow} />}
+      {!linear && (
+        <Segmented
+          label="How"
+          value={how}
+          options={[
+            { value: "weighed", label: "By weight" },
+            { value: "counted", label: component.baseUnit === "g" ? "Write the weight" : "By hand" },
+          ]}
+          onChange={setHow}
+        />
+      )}
       <div className="pt-4">
         {how === "weighed" && detail.data ? (
           <Weigh component={component} balance={balance}>
             {(w) => (
               <div className="flex gap-2">
-                <Button look="main" disabled={!w} onClick={() => w && void write({ how: "weighed", counted: w.quantity, u: w.u, entered: w.entered })}>{w ? `Write down ${sayNumber(w.quantity, component.baseUnit === "g" ? 2 : 0)} and go on` : "Write it down and go on"}</Button>
-                <Button onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>Skip this jar</Button>
+                <Button
+                  look="main"
+                  disabled={!w}
+                  onClick={() => w && void write({ how: "weighed", counted: w.quantity, u: w.u, entered: w.entered })}
+                >
+                  {w
+                    ? `Write down ${sayNumber(w.quantity, component.baseUnit === "g" ? 2 : 0)} and go on`
+                    : "Write it down and go on"}
+                </Button>
+                <Button onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>
+                  Skip this jar
+                </Button>
               </div>
             )}
           </Weigh>
@@ -123,11 +233,25 @@ function OneJar({ walk, jar, component, shelf, lines, onDone, onPick }: { walk: 
             onSubmit={(e) => {
               e.preventDefault();
               if (byHand !== null) void write({ how: "counted", counted: byHand, u: 0, entered: "counted by hand" });
-            }}>
-            <Labelled label={component.baseUnit === "g" ? "Grams in the jar" : "How many are there"}><NumberField autoFocus className="field h-11! w-40 text-lg" optional whole={component.baseUnit !== "g"} value={byHand} onChange={setByHand} /></Labelled>
+            }}
+          >
+            <Labelled label={component.baseUnit === "g" ? "Grams in the jar" : "How many are there"}>
+              <NumberField
+                autoFocus
+                className="field h-11! w-40 text-lg"
+                optional
+                whole={component.baseUnit !== "g"}
+                value={byHand}
+                onChange={setByHand}
+              />
+            </Labelled>
             <div className="flex gap-2 pt-3">
-              <Button type="submit" look="main" disabled={byHand === null}>Write it down and go on</Button>
-              <Button onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>Skip this jar</Button>
+              <Button type="submit" look="main" disabled={byHand === null}>
+                Write it down and go on
+              </Button>
+              <Button onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>
+                Skip this jar
+              </Button>
             </div>
           </form>
         )}
@@ -143,7 +267,15 @@ function walkName(j: ShelfJar, at: Component, shelf: ShelfJar[]): string {
   return known?.name ?? (j.component === at.id ? at.name : `jar ${shelf.indexOf(j) + 1}`);
 }
 
-function Differences({ walk, components, onAgain }: { walk: Stocktake; components: ReadonlyMap<string, Component>; onAgain: (key: string) => void }) {
+function Differences({
+  walk,
+  components,
+  onAgain,
+}: {
+  walk: Stocktake;
+  components: ReadonlyMap<string, Component>;
+  onAgain: (key: string) => void;
+}) {
   const say = useSayQuantity();
   const money = useSayMoney();
   const person = useSettings((s) => s.person);
@@ -154,14 +286,20 @@ function Differences({ walk, components, onAgain }: { walk: Stocktake; component
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
   const chosen = waiting.filter((l) => !left.has(keyOf(l)));
-  const worth = (l: Line) => worthOf(components.get(l.component)?.averageCost ?? "0", (l.counted - l.book) * (l.stretchMm ?? 1));
+  const worth = (l: Line) =>
+    worthOf(components.get(l.component)?.averageCost ?? "0", (l.counted - l.book) * (l.stretchMm ?? 1));
   const signed = (amount: string) => (amount.startsWith("-") ? `−${money(amount.slice(1))}` : money(amount));
-  const toggle = (k: string) => setLeft((s) => (s.has(k) ? new Set([...s].filter((x) => x !== k)) : new Set([...s, k])));
+  const toggle = (k: string) =>
+    setLeft((s) => (s.has(k) ? new Set([...s].filter((x) => x !== k)) : new Set([...s, k])));
   const post = async () => {
     setBusy(true);
     setFault(null);
     try {
-      const saved = await call<Stocktake>("POST", `/stocktakes/${walk.id}/post`, { requestKey: key, person, lines: chosen.map(({ component, place, lot, stretchMm }) => ({ component, place, lot, stretchMm })) });
+      const saved = await call<Stocktake>("POST", `/stocktakes/${walk.id}/post`, {
+        requestKey: key,
+        person,
+        lines: chosen.map(({ component, place, lot, stretchMm }) => ({ component, place, lot, stretchMm })),
+      });
       queryClient.setQueryData(["stocktakes", walk.id], saved);
       setKey(crypto.randomUUID());
       await stockChanged();
@@ -179,32 +317,95 @@ function Differences({ walk, components, onAgain }: { walk: Stocktake; component
     <section className="px-6" aria-label="Differences">
       <table className="row-table">
         <thead>
-          <tr><th><span className="sr-only">Post</span></th><th scope="col" className="w-full">Jar</th><th scope="col" className="text-right!">book</th><th scope="col" className="text-right!">found</th><th scope="col" className="text-right!">difference</th><th scope="col" className="text-right!">worth</th><th scope="col">Certain?</th></tr>
+          <tr>
+            <th>
+              <span className="sr-only">Post</span>
+            </th>
+            <th scope="col" className="w-full">
+              Jar
+            </th>
+            <th scope="col" className="text-right!">
+              book
+            </th>
+            <th scope="col" className="text-right!">
+              found
+            </th>
+            <th scope="col" className="text-right!">
+              difference
+            </th>
+            <th scope="col" className="text-right!">
+              worth
+            </th>
+            <th scope="col">Certain?</th>
+          </tr>
         </thead>
         <tbody>
-          {[...rows].sort((a, b) => Number(isReal(b)) - Number(isReal(a)) || Math.abs(Number(worth(b))) - Math.abs(Number(worth(a)))).map((l) => {
-            const c = components.get(l.component);
-            const of = c?.baseUnit === "g" ? "g" : "piece";
-            const by = l.counted - l.book;
-            const k = keyOf(l);
-            return (
-              <tr key={k} data-testid="difference">
-                <td>{l.posted ? <span className="text-xs text-muted">posted</span> : <input type="checkbox" className="size-4" aria-label={`Post ${c?.name ?? ""}`} checked={!left.has(k)} onChange={() => toggle(k)} />}</td>
-                <th scope="row" className="text-left font-normal!"><button type="button" className="text-left hover:underline disabled:no-underline" disabled={l.posted} onClick={() => onAgain(k)} title={l.posted ? undefined : "Count it again"}>{c?.name}</button></th>
-                <td className="num"><CountMark n={l.book} u={l.bookU} of={of} strong={false} /></td>
-                <td className="num"><CountMark n={l.counted} u={l.u} of={of} /></td>
-                <td className="num">{by === 0 ? "none" : `${by > 0 ? "+" : "−"}${say(Math.abs(by), of)}`}</td>
-                <td className="num text-muted">{by === 0 ? "" : signed(worth(l))}</td>
-                <td className="whitespace-nowrap">{isReal(l) ? <span className="font-semibold text-low"><Diamond /> more than the ± explains</span> : <span className="text-muted">within the ±</span>}</td>
-              </tr>
-            );
-          })}
+          {[...rows]
+            .sort(
+              (a, b) =>
+                Number(isReal(b)) - Number(isReal(a)) || Math.abs(Number(worth(b))) - Math.abs(Number(worth(a))),
+            )
+            .map((l) => {
+              const c = components.get(l.component);
+              const of = c?.baseUnit === "g" ? "g" : "piece";
+              const by = l.counted - l.book;
+              const k = keyOf(l);
+              return (
+                <tr key={k} data-testid="difference">
+                  <td>
+                    {l.posted ? (
+                      <span className="text-xs text-muted">posted</span>
+                    ) : (
+                      <input
+                        type="checkbox"
+                        className="size-4"
+                        aria-label={`Post ${c?.name ?? ""}`}
+                        checked={!left.has(k)}
+                        onChange={() => toggle(k)}
+                      />
+                    )}
+                  </td>
+                  <th scope="row" className="text-left font-normal!">
+                    <button
+                      type="button"
+                      className="text-left hover:underline disabled:no-underline"
+                      disabled={l.posted}
+                      onClick={() => onAgain(k)}
+                      title={l.posted ? undefined : "Count it again"}
+                    >
+                      {c?.name}
+                    </button>
+                  </th>
+                  <td className="num">
+                    <CountMark n={l.book} u={l.bookU} of={of} strong={false} />
+                  </td>
+                  <td className="num">
+                    <CountMark n={l.counted} u={l.u} of={of} />
+                  </td>
+                  <td className="num">{by === 0 ? "none" : `${by > 0 ? "+" : "−"}${say(Math.abs(by), of)}`}</td>
+                  <td className="num text-muted">{by === 0 ? "" : signed(worth(l))}</td>
+                  <td className="whitespace-nowrap">
+                    {isReal(l) ? (
+                      <span className="font-semibold text-low">
+                        <Diamond /> more than the ± explains
+                      </span>
+                    ) : (
+                      <span className="text-muted">within the ±</span>
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
         </tbody>
       </table>
       {waiting.length > 0 && (
         <p className="flex flex-wrap items-center gap-3 pt-4">
-          <Button look="main" disabled={busy || chosen.length === 0} onClick={() => void post()}>Post {chosen.length === waiting.length ? `all ${chosen.length}` : `${chosen.length} of ${waiting.length}`}</Button>
-          <Button disabled={busy} onClick={() => setLeft(new Set(waiting.filter((l) => !isReal(l)).map(keyOf)))}>Choose only what is certain</Button>
+          <Button look="main" disabled={busy || chosen.length === 0} onClick={() => void post()}>
+            Post {chosen.length === waiting.length ? `all ${chosen.length}` : `${chosen.length} of ${waiting.length}`}
+          </Button>
+          <Button disabled={busy} onClick={() => setLeft(new Set(waiting.filter((l) => !isReal(l)).map(keyOf)))}>
+            Choose only what is certain
+          </Button>
           <span className="text-muted">{cents === 0 ? "" : `together worth ${signed((cents / 100).toFixed(2))}`}</span>
         </p>
       )}

@@ -14,16 +14,39 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
   const changed = JSON.stringify(doc) !== JSON.stringify(rooms);
   const save = async () => {
     const checked = Rooms.safeParse(doc);
-    if (!checked.success) return setRefusal({ type: "", title: "", status: 422, detail: "This can't be saved yet.", errors: checked.error.issues.slice(0, 6).map((i) => ({ pointer: `/rooms/${i.path.join("/")}`, detail: i.message })) });
+    if (!checked.success)
+      return setRefusal({
+        type: "",
+        title: "",
+        status: 422,
+        detail: "This can't be saved yet.",
+        errors: checked.error.issues
+          .slice(0, 6)
+          .map((i) => ({ pointer: `/rooms/${i.path.join("/")}`, detail: i.message })),
+      });
     try {
       queryClient.setQueryData(roomsQuery.queryKey, await call<Rooms>("PUT", "/rooms", checked.data));
       setRefusal(null);
       await stockChanged();
     } catch (error) {
-      setRefusal(error instanceof Refused ? { ...error.body, detail: error.body.title === "Not as agreed" && !error.body.errors ? "Something that is taken out here is still named by stock or an order. Nothing was saved." : error.body.detail } : { type: "", title: "", status: 0, detail: (error as Error).message });
+      setRefusal(
+        error instanceof Refused
+          ? {
+              ...error.body,
+              detail:
+                error.body.title === "Not as agreed" && !error.body.errors
+                  ? "Something that is taken out here is still named by stock or an order. Nothing was saved."
+                  : error.body.detail,
+            }
+          : { type: "", title: "", status: 0, detail: (error as Error).message },
+      );
     }
   };
-  const edit = <K extends keyof Rooms>(list: K, i: number, change: Partial<Rooms[K][number]>) => setDoc({ ...doc, [list]: (doc[list] as Rooms[K][number][]).with(i, { ...doc[list][i]!, ...change } as Rooms[K][number]) });
+  const edit = <K extends keyof Rooms>(list: K, i: number, change: Partial<Rooms[K][number]>) =>
+    setDoc({
+      ...doc,
+      [list]: (doc[list] as Rooms[K][number][]).with(i, { ...doc[list][i]!, ...change } as Rooms[K][number]),
+    });
   const drop = (list: keyof Rooms, i: number) => setDoc({ ...doc, [list]: doc[list].filter((_, j) => j !== i) });
   const row = "flex items-center gap-2 py-0.5";
   return (
@@ -35,41 +58,122 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
           <p className="pb-1 text-muted">Who can be named beside what moves.</p>
           {doc.people.map((p, i) => (
             <div key={p.id} className={row}>
-              <input className="field w-48" aria-label={`Person ${i + 1}`} maxLength={200} value={p.name} onChange={(e) => edit("people", i, { name: e.target.value })} />
-              <IconButton label={`Take ${p.name} out`} onClick={() => drop("people", i)}><X size={15} /></IconButton>
+              <input
+                className="field w-48"
+                aria-label={`Person ${i + 1}`}
+                maxLength={200}
+                value={p.name}
+                onChange={(e) => edit("people", i, { name: e.target.value })}
+              />
+              <IconButton label={`Take ${p.name} out`} onClick={() => drop("people", i)}>
+                <X size={15} />
+              </IconButton>
             </div>
           ))}
-          <Button className="mt-1 h-8!" onClick={() => setDoc({ ...doc, people: [...doc.people, { id: crypto.randomUUID(), name: "" }] })}><Plus size={15} aria-hidden /> Add a person</Button>
+          <Button
+            className="mt-1 h-8!"
+            onClick={() => setDoc({ ...doc, people: [...doc.people, { id: crypto.randomUUID(), name: "" }] })}
+          >
+            <Plus size={15} aria-hidden /> Add a person
+          </Button>
         </div>
         <div>
           <h2>Suppliers</h2>
           <p className="pb-1 text-muted">With the days they usually take.</p>
           {doc.suppliers.map((s, i) => (
             <div key={s.id} className={row}>
-              <input className="field w-48" aria-label={`Supplier ${i + 1}`} maxLength={200} value={s.name} onChange={(e) => edit("suppliers", i, { name: e.target.value })} />
-              <NumberField className="field w-16" aria-label={`Lead days of ${s.name}`} optional whole max={730} placeholder="days" value={s.leadDays ?? null} onChange={(leadDays) => edit("suppliers", i, { leadDays })} />
-              <IconButton label={`Take ${s.name} out`} onClick={() => drop("suppliers", i)}><X size={15} /></IconButton>
+              <input
+                className="field w-48"
+                aria-label={`Supplier ${i + 1}`}
+                maxLength={200}
+                value={s.name}
+                onChange={(e) => edit("suppliers", i, { name: e.target.value })}
+              />
+              <NumberField
+                className="field w-16"
+                aria-label={`Lead days of ${s.name}`}
+                optional
+                whole
+                max={730}
+                placeholder="days"
+                value={s.leadDays ?? null}
+                onChange={(leadDays) => edit("suppliers", i, { leadDays })}
+              />
+              <IconButton label={`Take ${s.name} out`} onClick={() => drop("suppliers", i)}>
+                <X size={15} />
+              </IconButton>
             </div>
           ))}
-          <Button className="mt-1 h-8!" onClick={() => setDoc({ ...doc, suppliers: [...doc.suppliers, { id: crypto.randomUUID(), name: "", leadDays: null }] })}><Plus size={15} aria-hidden /> Add a supplier</Button>
+          <Button
+            className="mt-1 h-8!"
+            onClick={() =>
+              setDoc({ ...doc, suppliers: [...doc.suppliers, { id: crypto.randomUUID(), name: "", leadDays: null }] })
+            }
+          >
+            <Plus size={15} aria-hidden /> Add a supplier
+          </Button>
         </div>
         <div>
           <h2>Places</h2>
           <p className="pb-1 text-muted">In the order in which one walks past them.</p>
           {doc.places.map((p, i) => (
             <div key={p.id} className={row}>
-              <input className="field w-18 font-mono" aria-label={`Code of place ${i + 1}`} maxLength={20} value={p.code} onChange={(e) => edit("places", i, { code: e.target.value })} />
-              <input className="field w-44 min-w-0 flex-1" aria-label={`Name of place ${p.code}`} maxLength={200} value={p.name} onChange={(e) => edit("places", i, { name: e.target.value })} />
-              <label className="flex items-center gap-1 whitespace-nowrap"><input type="checkbox" className="size-4" checked={p.held} onChange={(e) => edit("places", i, { held: e.target.checked })} /> held</label>
-              <IconButton label={`Take ${p.code} out`} disabled={doc.places.length === 1} onClick={() => drop("places", i)}><X size={15} /></IconButton>
+              <input
+                className="field w-18 font-mono"
+                aria-label={`Code of place ${i + 1}`}
+                maxLength={20}
+                value={p.code}
+                onChange={(e) => edit("places", i, { code: e.target.value })}
+              />
+              <input
+                className="field w-44 min-w-0 flex-1"
+                aria-label={`Name of place ${p.code}`}
+                maxLength={200}
+                value={p.name}
+                onChange={(e) => edit("places", i, { name: e.target.value })}
+              />
+              <label className="flex items-center gap-1 whitespace-nowrap">
+                <input
+                  type="checkbox"
+                  className="size-4"
+                  checked={p.held}
+                  onChange={(e) => edit("places", i, { held: e.target.checked })}
+                />{" "}
+                held
+              </label>
+              <IconButton
+                label={`Take ${p.code} out`}
+                disabled={doc.places.length === 1}
+                onClick={() => drop("places", i)}
+              >
+                <X size={15} />
+              </IconButton>
             </div>
           ))}
-          <Button className="mt-1 h-8!" onClick={() => setDoc({ ...doc, places: [...doc.places, { id: crypto.randomUUID(), code: "", name: "", held: false }] })}><Plus size={15} aria-hidden /> Add a place</Button>
+          <Button
+            className="mt-1 h-8!"
+            onClick={() =>
+              setDoc({ ...doc, places: [...doc.places, { id: crypto.randomUUID(), code: "", name: "", held: false }] })
+            }
+          >
+            <Plus size={15} aria-hidden /> Add a place
+          </Button>
         </div>
       </div>
       <p className="flex gap-2 px-6 pt-4">
-        <Button look="main" disabled={!changed} onClick={() => void save()}>Save people, suppliers and places</Button>
-        {changed && <Button onClick={() => { setDoc(rooms); setRefusal(null); }}>As it was</Button>}
+        <Button look="main" disabled={!changed} onClick={() => void save()}>
+          Save people, suppliers and places
+        </Button>
+        {changed && (
+          <Button
+            onClick={() => {
+              setDoc(rooms);
+              setRefusal(null);
+            }}
+          >
+            As it was
+          </Button>
+        )}
       </p>
     </section>
   );
