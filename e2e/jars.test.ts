@@ -117,11 +117,9 @@ test("a stocktake with one real and one insignificant difference", async ({ page
   const jar = page.getByTestId("walk-jar");
   await expect(jar).toBeVisible();
   const pick = async (name: string) => {
-    await page
-      .getByLabel("Go to")
-      .selectOption({
-        label: (await page.getByLabel("Go to").locator("option", { hasText: name }).first().textContent())!,
-      });
+    await page.getByLabel("Go to").selectOption({
+      label: (await page.getByLabel("Go to").locator("option", { hasText: name }).first().textContent())!,
+    });
     await expect(jar).toContainText(name);
   };
   await pick("8 mm glass round, honey");

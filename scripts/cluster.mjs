@@ -4,9 +4,9 @@
  */
 import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { chownSync, existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { chmodSync, chownSync, existsSync, lstatSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
-import { join } from "node:path";
+import { dirname, join } from "node:path";
 import { dataFolder, isRoot, Missing, root } from "./machine.mjs";
 
 const USER = "jarcount";
@@ -29,7 +29,17 @@ export function clusterFolder(name = "pg") {
   if (!as.uid) return join(dataFolder, name);
   if (spawnSync("test", ["-x", dataFolder], as).status === 0) return join(dataFolder, name);
   const place = createHash("sha256").update(root).digest("hex").slice(0, 12);
-  return `/var/tmp/jar-count-${place}/${name}`;
+  const parent = `/var/tmp/jar-count-${place}`;
+  mkdirSync(parent, { recursive: true });
+  const { uid } = lstatSync(parent);
+  if (uid !== process.getuid()) {
+    throw new Missing(
+      `${parent} belongs to another user (${uid}), and the database would lie in it. Take it away first.`,
+    );
+  }
+  // Whoever runs the cluster must get through to its own folder, which only that user may read.
+  chmodSync(parent, 0o711);
+  return join(parent, name);
 }
 
 export const freePort = () =>
@@ -61,7 +71,8 @@ export async function startCluster({ programs, folder, safe = true, fresh = fals
   if (fresh) rmSync(folder, { recursive: true, force: true });
   if (!existsSync(join(folder, "PG_VERSION"))) {
     rmSync(folder, { recursive: true, force: true });
-    mkdirSync(folder, { recursive: true, mode: 0o700 });
+    mkdirSync(dirname(folder), { recursive: true });
+    mkdirSync(folder, { mode: 0o700 });
     if (as.uid) chownSync(folder, as.uid, as.gid);
     const made = spawnSync(
       join(programs, "initdb"),

@@ -1,7 +1,8 @@
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, readFileSync, rmSync, chmodSync } from "node:fs";
+import { chmodSync, cpSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
 import pg from "pg";
 import { expect, test } from "vitest";
 import { startCluster } from "../../scripts/cluster.mjs";
@@ -54,5 +55,24 @@ test(
     expect(await ask(fresh.url, "select to_regclass('kept') as kept")).toEqual([{ kept: null }]);
     await fresh.stop();
     rmSync(outside, { recursive: true });
+  },
+);
+
+test(
+  "the scripts of a clone that only its owner may enter make a cluster, wherever that has to be",
+  { timeout: 60_000 },
+  async () => {
+    const clone = mkdtempSync(join(tmpdir(), "jar-count-clone-")); // mode 0700
+    cpSync(fileURLToPath(new URL("../../scripts", import.meta.url)), join(clone, "scripts"), { recursive: true });
+    const scripts: typeof import("../../scripts/cluster.mjs") = await import(join(clone, "scripts/cluster.mjs"));
+    const folder = scripts.clusterFolder("trial");
+    const cluster = await scripts.startCluster({ programs: postgresPrograms()!, folder });
+    try {
+      expect(await ask(cluster.url, "select 7 as n")).toEqual([{ n: 7 }]);
+    } finally {
+      await cluster.stop();
+      if (!folder.startsWith(clone)) rmSync(dirname(folder), { recursive: true });
+      rmSync(clone, { recursive: true });
+    }
   },
 );
