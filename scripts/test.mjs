@@ -55,10 +55,8 @@ try {
     folder = clusterFolder(`test-${process.pid}`);
     cluster = await startCluster({ programs, folder, safe: false });
   }
-  if (wanted.includes("browser")) {
-    await ensureChromium();
-    await ensureBuild();
-  }
+  if (wanted.includes("browser")) await ensureChromium();
+  if (wanted.includes("server") || wanted.includes("browser")) await ensureBuild(); // threads run from the build
   for (const kind of wanted) await RUN[kind]();
   console.log(`\nAll passed in ${((Date.now() - started) / 1000).toFixed(0)} s.`);
   await end(0);

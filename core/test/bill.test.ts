@@ -1,9 +1,9 @@
 import Big from "big.js";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { billAsCsv, billOf, layTray, makeable, roundUp, usedKeys } from "../src/bom/index.ts";
+import { billOf, layTray, makeable, roundUp, usedKeys } from "../src/bom/index.ts";
 import type { BoxDetail, Component } from "../src/contract/index.ts";
-import { costOf, priceOfPacks, replacementCost, unitCost, worthOf } from "../src/cost/index.ts";
+import { billAsCsv, costOf, priceOfPacks, replacementCost, unitCost, worthOf } from "../src/cost/index.ts";
 import { design } from "./designs.ts";
 
 const id = (n: number) => `6f1c2f2e-0000-4000-8000-${String(n).padStart(12, "0")}`;

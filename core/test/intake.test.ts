@@ -1,3 +1,4 @@
+import { type Intake, INTAKES } from "../src/contract/index.ts";
 import { parse } from "csv-parse/sync";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
@@ -5,8 +6,6 @@ import type { Component } from "../src/contract/index.ts";
 import {
   guessMapping,
   INTAKE_COLUMNS,
-  INTAKES,
-  type Intake,
   intakeOf,
   type IntakeRow,
   mapped,

@@ -1,14 +1,15 @@
 import { readArchive, type Files } from "@jar-count/core/archive";
 import { readdir, readFile } from "node:fs/promises";
-import { importWorkshop, isEmpty } from "./store/archive.ts";
+import { isEmpty } from "./store/archive.ts";
 import { type Database, inTransaction } from "./store/database.ts";
+import { fillWorkshop } from "./work/archive.ts";
 
 /** Puts the demo's files into an empty workshop; one with anything in it is left alone. */
 export async function seedDemo(db: Database, folder: string): Promise<void> {
   if (!(await isEmpty(db))) return;
   const found = readArchive(await filesIn(folder));
   if ("faults" in found) throw new Error(found.faults.map((f) => `${f.file}: ${f.detail}`).join("\n"));
-  await inTransaction(db, (session) => importWorkshop(session, found.archive));
+  await inTransaction(db, (session) => fillWorkshop(session, found.archive));
 }
 
 async function filesIn(folder: string): Promise<Files> {

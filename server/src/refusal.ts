@@ -1,26 +1,26 @@
-import type { ErrorBody } from "@jar-count/core/contract";
+import { type ErrorBody, type ProblemCode, PROBLEMS } from "@jar-count/core/contract";
 
-/** An answer other than success, told as problem details (RFC 9457). */
+/** An answer other than success, sent as problem details (RFC 9457). */
 export class Refusal extends Error {
   constructor(
-    readonly status: number,
-    readonly title: string,
+    readonly code: ProblemCode,
     detail: string,
-    readonly more: Pick<ErrorBody, "errors" | "current"> = {},
+    readonly more: Pick<ErrorBody, "errors" | "current" | "holds"> = {},
   ) {
     super(detail);
+  }
+  get status() {
+    return PROBLEMS[this.code].status;
   }
 }
 
 export const notFound = (what: string) =>
-  new Refusal(404, "Not found", `${what} is not here. It may have been taken out; go back and look again.`);
+  new Refusal("not-found", `${what} is not here. It may have been taken out; go back and look again.`);
 
 /** Somebody saved first: nothing is overwritten, and what is there now goes back with the refusal. */
 export const stale = (what: string, current: unknown) =>
-  new Refusal(409, "Changed meanwhile", `${what} was changed elsewhere since you opened it. Nothing was overwritten.`, {
-    current,
-  });
+  new Refusal("stale", `${what} was changed elsewhere since you opened it. Nothing was overwritten.`, { current });
 
 /** One place in a body is wrong. */
 export const wrongAt = (pointer: string, detail: string) =>
-  new Refusal(422, "Not as agreed", detail, { errors: [{ pointer, detail }] });
+  new Refusal("invalid", detail, { errors: [{ pointer, detail }] });

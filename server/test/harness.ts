@@ -2,7 +2,16 @@ import type { AddressInfo } from "node:net";
 import { createServer, type Server } from "node:http";
 import { randomUUID } from "node:crypto";
 import { fileURLToPath } from "node:url";
+import {
+  addressOf,
+  API,
+  type RouteAnswer,
+  type RouteArguments,
+  type RouteName,
+  type RouteSpec,
+} from "@jar-count/core/contract";
 import pg from "pg";
+import { expect } from "vitest";
 import { seedDemo } from "../src/demo.ts";
 import { makeApp } from "../src/http/app.ts";
 import { type Database, migrate, openDatabase } from "../src/store/database.ts";
@@ -19,6 +28,8 @@ export interface TestServer {
     path: string,
     body?: unknown,
   ) => Promise<{ status: number; body: T; headers: Headers }>;
+  /** Calls a route by its name; an answer that its contract does not know is an error. */
+  call: <N extends RouteName>(name: N, ...call: RouteArguments<N>) => Promise<RouteAnswer<N>>;
   stop: () => Promise<void>;
 }
 
@@ -53,26 +64,41 @@ async function serve(url: string): Promise<TestServer> {
   const server: Server = createServer(makeApp(db, null));
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const send: TestServer["send"] = async <T>(method: string, path: string, body?: unknown) => {
+    const init =
+      body === undefined
+        ? {}
+        : {
+            headers: { "content-type": "application/json" },
+            body: typeof body === "string" ? body : JSON.stringify(body),
+          };
+    const res = await fetch(`${base}${path}`, { method, ...init });
+    const text = await res.text();
+    const json = /json/.test(res.headers.get("content-type") ?? "");
+    return { status: res.status, headers: res.headers, body: (json ? JSON.parse(text) : text) as T };
+  };
   return {
     db,
     url: base,
     databaseUrl: url,
-    async send<T>(method: string, path: string, body?: unknown) {
-      const init =
-        body === undefined
-          ? {}
-          : {
-              headers: { "content-type": "application/json" },
-              body: typeof body === "string" ? body : JSON.stringify(body),
-            };
-      const res = await fetch(`${base}${path}`, { method, ...init });
-      const text = await res.text();
-      const json = /json/.test(res.headers.get("content-type") ?? "");
-      return { status: res.status, headers: res.headers, body: (json ? JSON.parse(text) : text) as T };
+    send,
+    async call<N extends RouteName>(name: N, ...[call]: RouteArguments<N>) {
+      const spec: RouteSpec = API[name];
+      const answer = await send(spec.method.toUpperCase(), addressOf(name, call?.params, call?.query), call?.body);
+      if (answer.status >= 300) throw new Error(`${name}: ${JSON.stringify(answer.body)}`);
+      return read(spec.answer, answer.body) as RouteAnswer<N>;
     },
     async stop() {
       await new Promise((resolve) => server.close(resolve));
       await db.end();
     },
   };
+}
+
+/** Reads an answer by its schema; a field that the schema does not know is an error as well. */
+function read(answer: RouteSpec["answer"], body: unknown): unknown {
+  if (answer === null || typeof answer === "string") return body;
+  const found = answer.parse(body);
+  expect(found).toEqual(body);
+  return found;
 }

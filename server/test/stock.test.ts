@@ -112,7 +112,10 @@ describe("the ledger", () => {
     const id = await add();
     await done(id, { kind: "received", quantity: 3 });
     const refused = await write(id, { kind: "used", quantity: 5 });
-    expect(refused).toMatchObject({ status: 422, body: { errors: [{ pointer: "/quantity" }], current: { holds: 3 } } });
+    expect(refused).toMatchObject({
+      status: 422,
+      body: { errors: [{ pointer: "/quantity" }], holds: 3, code: "not-in-jar" },
+    });
     const both = await done(id, { kind: "used", quantity: 5, countFirst: true });
     expect(both.component.onHand).toBe(0);
     expect(new Set(both.movements.slice(0, 2).map((m) => m.entry)).size).toBe(1);

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
+import { type ErrorBody, PROBLEMS, type ProblemCode, problemType } from "@jar-count/core/contract";
 import { Refused, Unreachable } from "../src/api/client.ts";
-import { differences, isChanged, makeDraft } from "../src/app/draft.ts";
+import { differences, isChanged, makeDraft, type Save } from "../src/draft/draft.ts";
 
 /** The browser's store, as far as drafts use it. */
 class Store {
@@ -29,8 +30,8 @@ interface Doc {
   rows: string[];
 }
 const DOC: Doc = { name: "Collar", rows: ["3A"] };
-type Send = (doc: Doc, version: number) => Promise<{ doc: Doc; version: number }>;
-const draft = (send: Send = async (doc, version) => ({ doc, version: version + 1 }), version = 4, doc = DOC) =>
+type Send = (save: Save<Doc>) => Promise<number>;
+const draft = (send: Send = async ({ version }) => version + 1, version = 4, doc = DOC) =>
   makeDraft<Doc>({
     name: "design/1",
     doc,
@@ -38,8 +39,31 @@ const draft = (send: Send = async (doc, version) => ({ doc, version: version + 1
     send,
     readCurrent: (current) => current as { doc: Doc; version: number } | null,
   });
-const conflict = (current: unknown) =>
-  new Refused({ type: "about:blank", title: "", status: 409, detail: "changed elsewhere", current });
+const refusal = (code: ProblemCode, detail: string, more: Partial<ErrorBody> = {}) =>
+  new Refused({ type: problemType(code), code, ...PROBLEMS[code], detail, ...more });
+const conflict = (current: unknown) => refusal("stale", "changed elsewhere", { current });
+
+/** A server as far as drafts use it: a version that grows, and request keys that happen once. */
+class Server {
+  version = 4;
+  doc = DOC;
+  /** Bodies that came, in order. */
+  readonly came: string[] = [];
+  /** Answers get lost on the way back. */
+  deaf = false;
+  private readonly done = new Map<string, number>();
+  send: Send = async ({ requestKey, doc, version }) => {
+    this.came.push(doc.name);
+    const before = this.done.get(requestKey);
+    if (before === undefined) {
+      if (version !== this.version) throw conflict({ doc: this.doc, version: this.version });
+      [this.version, this.doc] = [version + 1, doc];
+      this.done.set(requestKey, this.version);
+    }
+    if (this.deaf) throw new Unreachable();
+    return before ?? this.version;
+  };
+}
 
 describe("a draft", () => {
   test("is kept in the browser until the server has it, and survives a reload", async () => {
@@ -74,10 +98,10 @@ describe("a draft", () => {
     const theirs = { doc: { ...DOC, name: "Theirs" }, version: 7 };
     let refuse = true;
     const sent: number[] = [];
-    const one = draft(async (doc, version) => {
+    const one = draft(async ({ version }) => {
       sent.push(version);
       if (refuse) throw conflict(theirs);
-      return { doc, version: version + 1 };
+      return version + 1;
     });
     one.getState().edit((d) => ({ ...d, name: "Mine" }));
     expect(await one.getState().save()).toBe(false);
@@ -126,24 +150,67 @@ describe("a draft", () => {
     expect(away.getState()).toMatchObject({ saving: "away", doc: { name: "Mine" } });
 
     const refused = draft(async () => {
-      throw new Refused({ type: "about:blank", title: "", status: 422, detail: "Give it a name." });
+      throw refusal("invalid", "Give it a name.");
     });
     refused.getState().edit((d) => ({ ...d, name: "" }));
     await refused.getState().save();
     expect(refused.getState()).toMatchObject({ saving: "refused", refusal: { detail: "Give it a name." } });
     refused.getState().edit((d) => ({ ...d, name: "x" }));
-    expect(refused.getState().refusal).toBeNull();
+    expect(refused.getState()).toMatchObject({ refusal: null, saving: "idle" });
 
-    let answer!: (saved: { doc: Doc; version: number }) => void;
-    const slow = draft((doc) => new Promise((resolve) => (answer = () => resolve({ doc, version: 5 }))));
+    let answer!: (version: number) => void;
+    const slow = draft(() => new Promise((resolve) => (answer = resolve)));
     slow.getState().edit((d) => ({ ...d, name: "First" }));
     const saving = slow.getState().save();
     slow.getState().edit((d) => ({ ...d, name: "Second" }));
     expect(await slow.getState().save()).toBe(false); // one at a time
-    answer({ doc: DOC, version: 5 });
+    answer(5);
     await saving;
     expect(slow.getState()).toMatchObject({ doc: { name: "Second" }, base: { name: "First" }, version: 5 });
     expect(isChanged(slow.getState())).toBe(true);
+  });
+  test("a save that got through but whose answer was lost is not taken for somebody else's", async () => {
+    const server = new Server();
+    const one = draft(server.send);
+    one.getState().edit((d) => ({ ...d, name: "Mine" }));
+    server.deaf = true;
+    expect(await one.getState().save()).toBe(false);
+    expect(server.version).toBe(5);
+    server.deaf = false;
+    expect(await one.getState().save()).toBe(true);
+    expect(one.getState()).toMatchObject({ version: 5, theirs: null, pending: null, base: { name: "Mine" } });
+    expect(server.came).toEqual(["Mine", "Mine"]);
+  });
+  test("nor after typing on, a reload, or reading the newer state first; what was typed since is saved behind it", async () => {
+    const server = new Server();
+    const one = draft(server.send);
+    one.getState().edit((d) => ({ ...d, name: "Mine" }));
+    server.deaf = true;
+    await one.getState().save();
+    one.getState().edit((d) => ({ ...d, name: "Mine, wider" }));
+    server.deaf = false;
+
+    const reloaded = draft(server.send, server.version, server.doc);
+    expect(reloaded.getState().theirs).toBeNull();
+    await vi.waitFor(() => expect(reloaded.getState()).toMatchObject({ saving: "idle", version: 6 }));
+    expect(server).toMatchObject({ version: 6, doc: { name: "Mine, wider" } });
+
+    one.getState().follow(server.doc, server.version);
+    await vi.waitFor(() => expect(one.getState().pending).toBeNull());
+    // The first page now saves over what the reloaded one saved: that is somebody else's change to it.
+    expect(one.getState().theirs).toMatchObject({ version: 6 });
+  });
+  test("where the save did not get through and somebody else's did, theirs is shown", async () => {
+    const server = new Server();
+    const one = draft(async () => {
+      throw new Unreachable();
+    });
+    one.getState().edit((d) => ({ ...d, name: "Mine" }));
+    await one.getState().save();
+    [server.version, server.doc] = [5, { ...DOC, name: "Theirs" }];
+    const reloaded = draft(server.send, 5, server.doc);
+    await vi.waitFor(() => expect(reloaded.getState().theirs).toMatchObject({ doc: { name: "Theirs" }, version: 5 }));
+    expect(reloaded.getState()).toMatchObject({ doc: { name: "Mine" }, pending: null });
   });
   test("a browser without room keeps the draft in memory", () => {
     store.full = true;

@@ -68,70 +68,118 @@ export interface ComponentTotal {
  * The bill of materials of a box: every design of it, counted in every colourway with the assigned components' own
  * measures. A need is rounded once, for the run: pieces are whole, millimetres and grams to 3 places upwards.
  */
-export function billOf(detail: BoxDetail): Bill {
-  const { box } = detail;
+export const billOf = (detail: BoxDetail): Bill => makeBilling()(detail);
+
+/** What a variant's bill is worked out from: where nothing of it changed, nor does what a box takes. */
+interface Worked {
+  lookUp: LookUp;
+  /** The chosen component of each role of the box, in the roles' order. */
+  chosen: (Component | undefined)[];
+  problems: Bill["problems"];
+  bill: VariantBill;
+}
+
+/**
+ * Makes bills of one box, one after another, as {@link billOf} does: a variant whose choices did not change since the
+ * last bill is not counted again, and is the same object where its number of boxes did not change either.
+ */
+export function makeBilling(): (detail: BoxDetail) => Bill {
+  let lookUp: LookUp | null = null;
+  let last = new Map<string, Worked>();
+  return (detail) => {
+    lookUp = lookUpOf(detail, lookUp);
+    const now = new Map<string, Worked>();
+    for (const variant of detail.box.variants) {
+      const key = `${variant.first} ${variant.second ?? ""}`;
+      now.set(key, workOut(detail, lookUp, variant, last.get(key)));
+    }
+    last = now;
+    const worked = [...now.values()];
+    const problems = new Map(worked.flatMap((w) => w.problems.map((p) => [`${p.line} ${p.message}`, p] as const)));
+    const variants = worked.map((w) => w.bill);
+    return { variants, totals: totalsOf(variants), problems: [...problems.values()] };
+  };
+}
+
+function workOut(
+  { box }: BoxDetail,
+  lookUp: LookUp,
+  { first, second, boxes }: Box["variants"][number],
+  before: Worked | undefined,
+): Worked {
+  const chosen = box.roles.map((role) => lookUp.chosen(role, first, second));
+  const same =
+    before?.lookUp.structure === lookUp.structure && before.chosen.every((component, i) => component === chosen[i]);
+  if (same && before.bill.boxes === boxes) return { ...before, lookUp };
+  const { needs, gaps, problems } = same
+    ? { ...before.bill, problems: before.problems }
+    : countVariant(box, lookUp, first, second);
+  const run = needs.map((n) => ({ ...n, run: roundUp(n.perBox * boxes, n.component.baseUnit) }));
+  return { lookUp, chosen, problems, bill: { first, second, boxes, needs: run, gaps } };
+}
+
+/** What one box of a variant takes: needs without their run, gaps, and what is wrong. */
+function countVariant(box: Box, lookUp: LookUp, first: string, second: string | null) {
   const problems: Bill["problems"] = [];
-  const tell = (line: string, message: string) => {
+  const report = (line: string, message: string) => {
     if (!problems.some((p) => p.line === line && p.message === message)) problems.push({ line, message });
   };
-  const lookUp = lookUpOf(detail);
-
-  const variants = box.variants.map(({ first, second, boxes }): VariantBill => {
-    const needs = new Map<string, Need>();
-    const gaps = new Map<string, Gap>();
-    for (const line of box.lines) {
-      const counted = lookUp.count(line, first, second);
-      if (!counted) {
-        tell(line.id, "The design of this line is missing.");
-        continue;
-      }
-      const { kit, componentOf, pinned } = counted;
-      const { name } = pinned.design;
-      for (const p of kit.problems) if (p.level === "error") tell(line.id, `${name}: ${p.message}`);
-
-      const need = (key: string, perBox: number, unit: "piece" | "mm", perKit: boolean) => {
-        const { boxRole, component } = componentOf(key);
-        if (!boxRole) return tell(line.id, `${name}: the role ${key} is not on the colour tray yet.`);
-        if (!component) {
-          const gap = gaps.get(boxRole.id) ?? { boxRole, perBox: 0, unit };
-          gaps.set(boxRole.id, { ...gap, perBox: gap.perBox + perBox });
-          return;
-        }
-        const quantity = inBaseUnit(perBox, unit, component);
-        if (typeof quantity === "string") return tell(line.id, `${name}: ${quantity}`);
-        const known = needs.get(component.id) ?? {
-          component,
-          perBox: 0,
-          piecesPerBox: unit === "piece" ? 0 : null,
-          run: 0,
-          from: [],
-        };
-        known.perBox += quantity;
-        if (known.piecesPerBox !== null) known.piecesPerBox += perBox;
-        known.from.push({ line: line.id, key, boxRole: boxRole.id, perKit, perBox: quantity });
-        needs.set(component.id, known);
-      };
-      for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece", false);
-      for (const [key, n] of Object.entries(kit.perKit)) need(key, n, "piece", true);
-      for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm", false);
+  const needs = new Map<string, Need>();
+  const gaps = new Map<string, Gap>();
+  for (const line of box.lines) {
+    const counted = lookUp.count(line, first, second);
+    if (!counted) {
+      report(line.id, "The design of this line is missing.");
+      continue;
     }
-    for (const n of needs.values()) n.run = roundUp(n.perBox * boxes, n.component.baseUnit);
-    return { first, second, boxes, needs: [...needs.values()], gaps: [...gaps.values()] };
-  });
+    const { kit, componentOf, pinned } = counted;
+    const { name } = pinned.design;
+    for (const p of kit.problems) if (p.level === "error") report(line.id, `${name}: ${p.message}`);
 
+    const need = (key: string, perBox: number, unit: "piece" | "mm", perKit: boolean) => {
+      const { boxRole, component } = componentOf(key);
+      if (!boxRole) return report(line.id, `${name}: the role ${key} is not on the colour tray yet.`);
+      if (!component) {
+        const gap = gaps.get(boxRole.id) ?? { boxRole, perBox: 0, unit };
+        gaps.set(boxRole.id, { ...gap, perBox: gap.perBox + perBox });
+        return;
+      }
+      const quantity = inBaseUnit(perBox, unit, component);
+      if (typeof quantity === "string") return report(line.id, `${name}: ${quantity}`);
+      const known = needs.get(component.id) ?? {
+        component,
+        perBox: 0,
+        piecesPerBox: unit === "piece" ? 0 : null,
+        run: 0,
+        from: [],
+      };
+      known.perBox += quantity;
+      if (known.piecesPerBox !== null) known.piecesPerBox += perBox;
+      known.from.push({ line: line.id, key, boxRole: boxRole.id, perKit, perBox: quantity });
+      needs.set(component.id, known);
+    };
+    for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece", false);
+    for (const [key, n] of Object.entries(kit.perKit)) need(key, n, "piece", true);
+    for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm", false);
+  }
+  return { needs: [...needs.values()], gaps: [...gaps.values()], problems };
+}
+
+function totalsOf(variants: readonly VariantBill[]): ComponentTotal[] {
   const totals = new Map<string, ComponentTotal>();
   for (const { needs } of variants) {
     for (const { component, run } of needs) {
-      const total = totals.get(component.id) ?? { component, run: 0, short: 0 };
-      total.run += run;
-      totals.set(component.id, total);
+      const total = totals.get(component.id);
+      if (total) total.run += run;
+      else totals.set(component.id, { component, run, short: 0 });
     }
   }
   for (const total of totals.values()) {
-    total.run = roundUp(total.run, total.component.baseUnit);
-    total.short = Math.max(0, roundUp(total.run - freeOf(total.component), total.component.baseUnit));
+    const { baseUnit } = total.component;
+    total.run = roundUp(total.run, baseUnit);
+    total.short = Math.max(0, roundUp(total.run - freeOf(total.component), baseUnit));
   }
-  return { variants, totals: [...totals.values()], problems };
+  return [...totals.values()];
 }
 
 interface CountedLine {
@@ -142,33 +190,83 @@ interface CountedLine {
   componentOf: (key: string) => { boxRole: BoxRole | undefined; component: Component | undefined };
 }
 
-/** Finds designs, roles and choices of a box by their ids once, for many questions. */
-function lookUpOf({ box, designs, components }: BoxDetail) {
-  const byId = new Map(components.map((c) => [c.id, c]));
-  const roles = new Map(box.roles.map((r) => [r.id, r]));
+/** What of a box says which design and role is meant, whatever is chosen for it. */
+interface Structure {
+  lines: Box["lines"];
+  roles: Box["roles"];
+  bindings: Box["bindings"];
+  designs: readonly PinnedDesign[];
+  pinnedOf: (line: BoxLine) => PinnedDesign | undefined;
+  roleOf: (line: BoxLine, entry: KeyEntry) => BoxRole | undefined;
+  entriesOf: (pinned: PinnedDesign) => ReadonlyMap<string, KeyEntry>;
+}
+
+/** Finds designs, roles and choices of a box by their ids, for many questions. */
+interface LookUp {
+  structure: Structure;
+  chosen: (role: BoxRole, first: string, second: string | null) => Component | undefined;
+  count: (line: BoxLine, first: string, second: string | null) => CountedLine | null;
+}
+
+function structureOf(
+  { box: { lines, roles, bindings }, designs }: BoxDetail,
+  before: Structure | undefined,
+): Structure {
+  if (
+    before?.lines === lines &&
+    before.roles === roles &&
+    before.bindings === bindings &&
+    sameItems(before.designs, designs)
+  ) {
+    return before;
+  }
   const pinned = new Map(designs.map((d) => [`${d.designId} ${d.revision}`, d]));
-  const chosen = picker(box);
-  const bound = new Map(box.bindings.map((b) => [`${b.line} ${b.role}`, b.boxRole]));
+  const byId = new Map(roles.map((r) => [r.id, r]));
+  const bound = new Map(bindings.map((b) => [`${b.line} ${b.role}`, b.boxRole]));
   const entries = new Map<PinnedDesign, Map<string, KeyEntry>>();
   return {
-    count(line: BoxLine, first: string, second: string | null): CountedLine | null {
-      const found = pinned.get(`${line.designId} ${line.revision}`);
-      if (!found) return null;
-      const known = entries.get(found) ?? new Map(found.design.key.map((e) => [e.key, e]));
-      entries.set(found, known);
+    lines,
+    roles,
+    bindings,
+    designs,
+    pinnedOf: (line) => pinned.get(`${line.designId} ${line.revision}`),
+    roleOf: (line, entry) => byId.get(bound.get(`${line.id} ${roleId(entry)}`) ?? ""),
+    entriesOf: (of) => {
+      const known = entries.get(of) ?? new Map(of.design.key.map((e) => [e.key, e]));
+      entries.set(of, known);
+      return known;
+    },
+  };
+}
+
+const sameItems = <T>(a: readonly T[], b: readonly T[]) =>
+  a === b || (a.length === b.length && a.every((item, i) => item === b[i]));
+
+function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
+  const structure = structureOf(detail, before?.structure);
+  const byId = new Map(detail.components.map((c) => [c.id, c]));
+  const pick = picker(detail.box);
+  const chosen: LookUp["chosen"] = (role, first, second) => byId.get(pick(role, first, second) ?? "");
+  return {
+    structure,
+    chosen,
+    count(line, first, second) {
+      const pinned = structure.pinnedOf(line);
+      if (!pinned) return null;
+      const entries = structure.entriesOf(pinned);
       const componentOf: CountedLine["componentOf"] = (key) => {
-        const entry = known.get(key);
-        const boxRole = entry && roles.get(bound.get(`${line.id} ${roleId(entry)}`) ?? "");
-        return { boxRole, component: boxRole && byId.get(chosen(boxRole, first, second) ?? "") };
+        const entry = entries.get(key);
+        const boxRole = entry && structure.roleOf(line, entry);
+        return { boxRole, component: boxRole && chosen(boxRole, first, second) };
       };
       // A count follows the chosen components' own measures.
       const colourway: Record<string, Measures> = {};
-      for (const entry of found.design.key) {
+      for (const entry of pinned.design.key) {
         const c = entry.kind === "mix" ? undefined : componentOf(entry.key).component;
         if (c)
           colourway[entry.key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
       }
-      return { line, pinned: found, kit: countKit(found.design, line.size, line.option, colourway), componentOf };
+      return { line, pinned, kit: countKit(pinned.design, line.size, line.option, colourway), componentOf };
     },
   };
 }

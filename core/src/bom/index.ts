@@ -1,5 +1,5 @@
 /** The bill of materials of a box: from designs and colourways to so much of each component, and what is short. */
 export * from "./bom.ts";
-export { billAsCsv } from "./csv.ts";
 export { layTray } from "./tray.ts";
 export { originsOfNeed, type NeedOrigin } from "./origins.ts";
+export { aBoxOf, countRows, needsOf, variantsOf, type CountRow, type GapRow } from "./rows.ts";

@@ -35,12 +35,13 @@ export function originsOfNeed(
     const linear = kit.lengthsMm[key] !== undefined;
     const wanted = linear ? kit.lengthsMm[key]! : ((perKit ? kit.perKit : kit.counts)[key] ?? 0);
     // A kit for several sizes holds what the one that needs most needs: that one's places are listed.
-    const way = kit.ways.find(
+    const countings = kit.countings();
+    const way = countings.find(
       ({ answer }) => (linear ? answer.lengthsMm : perKit ? answer.perKit : answer.counts)[key] === wanted,
     );
     if (!way) return [];
     const origins = linear ? lengthOrigins(way, key) : originsOf(way, key).filter((o) => (o.how === "kit") === perKit);
-    const several = kit.ways.length > 1;
+    const several = countings.length > 1;
     return origins.map((origin) => ({
       line: line.id,
       designId: line.designId,

@@ -1,4 +1,4 @@
-import type { Cut, Design, KeyEntry, Part, Use } from "../contract/design.ts";
+import type { Cut, Design, KeyEntry, Part, Use } from "../contract/index.ts";
 import { parsePattern, type Sequence, type Span, type Step } from "../shorthand/index.ts";
 
 /** Every place where a part's text names a key, in order. */

@@ -1,4 +1,4 @@
-import type { BaseUnit, ComponentInput } from "../contract/stock.ts";
+import type { BaseUnit, ComponentInput } from "../contract/index.ts";
 import { pieceMass } from "./mass.ts";
 
 type Measured = Pick<

@@ -1,4 +1,5 @@
-import type { BaseUnit, Caution, ComponentInput, ComponentKind, Form, Material } from "../contract/stock.ts";
+import { toThousandth } from "../units/index.ts";
+import type { BaseUnit, Caution, ComponentInput, ComponentKind, Form, Material } from "../contract/index.ts";
 
 /** A field of a component that not every form has. */
 export type FormField =
@@ -47,11 +48,12 @@ const flat = (...sizes: [number, number][]) =>
   Object.fromEntries(sizes.map(([across, along]) => [`${across} x ${along} mm`, { alongMm: along, acrossMm: across }]));
 /** Coated beading wire is sold by thousandths of an inch. */
 const thousandths = (...sizes: number[]) =>
-  Object.fromEntries(sizes.map((n) => [`0.${String(n).padStart(3, "0")} in`, { diameterMm: round(n * 0.0254) }]));
+  Object.fromEntries(
+    sizes.map((n) => [`0.${String(n).padStart(3, "0")} in`, { diameterMm: toThousandth(n * 0.0254) }]),
+  );
 /** ASTM B258: d = 0.127 mm × 92^((36 − n)/39). */
 const gauges = (...sizes: number[]) =>
-  Object.fromEntries(sizes.map((n) => [`${n} ga`, { diameterMm: round(0.127 * 92 ** ((36 - n) / 39)) }]));
-const round = (n: number) => Math.round(n * 1000) / 1000;
+  Object.fromEntries(sizes.map((n) => [`${n} ga`, { diameterMm: toThousandth(0.127 * 92 ** ((36 - n) / 39)) }]));
 const finding = (fields: readonly FormField[], more: Partial<FormKnown> = {}): FormKnown => ({
   kind: "finding",
   baseUnit: "piece",

@@ -4,3 +4,4 @@ export { convert, type Amount } from "./convert.ts";
 export { CAUTION_WORDS, filledIn, FORM_KNOWN, formsOf, type FormField } from "./forms.ts";
 export { DENSITY, pieceMass, volumeMm3, type PieceMass } from "./mass.ts";
 export { freeOf, isLow, isShort, SEARCH_NUMBERS, SEARCH_STATES, searchOf, wordsOf } from "./search.ts";
+export { inputOf } from "./input.ts";

@@ -1,4 +1,4 @@
-import type { ComponentInput, Material } from "../contract/stock.ts";
+import type { ComponentInput, Material } from "../contract/index.ts";
 
 /**
  * Density, g/cm³. Handbook values: soda-lime glass 2.5, lead crystal 3.1, brass 8.5, sterling 10.4, freshwater pearl

@@ -1,9 +1,9 @@
-import type { Component } from "../contract/stock.ts";
+import { expanded, toThousandth } from "../units/index.ts";
+import type { Component } from "../contract/index.ts";
 import { colourWord } from "./colour.ts";
 
 /** On hand and not spoken for. Below 0 after a breakage: then something is short. */
-export const freeOf = (c: Pick<Component, "onHand" | "spokenFor">) =>
-  Math.round((c.onHand - c.spokenFor) * 1000) / 1000;
+export const freeOf = (c: Pick<Component, "onHand" | "spokenFor">) => toThousandth(c.onHand - c.spokenFor);
 export const isShort = (c: Pick<Component, "onHand" | "spokenFor">) => freeOf(c) < 0;
 /** At or under the point at which to order again, counting what is on the way. */
 export const isLow = (c: Pick<Component, "onHand" | "spokenFor" | "onTheWay" | "reorderAt">) =>
@@ -26,7 +26,7 @@ const STATES: Record<string, (c: Component) => boolean> = {
   short: isShort,
   low: isLow,
   empty: (c) => c.onHand === 0,
-  unsure: (c) => c.u > 0 && c.u * 1.96 > 0.05 * c.onHand,
+  unsure: (c) => c.u > 0 && expanded(c.u) > 0.05 * c.onHand,
 };
 export const SEARCH_NUMBERS = Object.keys(NUMBERS);
 export const SEARCH_STATES = Object.keys(STATES);

@@ -1,9 +1,13 @@
 import { z } from "zod";
-import { BoxInput, Workshop } from "./box.ts";
-import { Design, Trial } from "./design.ts";
-import { ComponentInput, LedgerLine, Order, Person, Place, Reservation, Supplier, Uuid } from "./stock.ts";
-
-const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");
+import { BoxInput } from "./box.ts";
+import { ComponentInput } from "./component.ts";
+import { Design } from "./design.ts";
+import { LedgerLine } from "./ledger.ts";
+import { Trial } from "./library.ts";
+import { Order } from "./order.ts";
+import { Reservation } from "./reservation.ts";
+import { Instant, Uuid } from "./values.ts";
+import { Person, Place, Supplier, Workshop } from "./workshop.ts";
 
 /** A whole workshop, as its archive of open files holds it. */
 export const Archive = z.strictObject({

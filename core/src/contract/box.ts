@@ -1,34 +1,8 @@
 import { z } from "zod";
-import { Design, Name, ROLE_KINDS } from "./design.ts";
-import { Component, Uuid, Version } from "./stock.ts";
-
-/** A design in the library, and one saved state of it. */
-export const DesignSummary = z.object({
-  id: Uuid,
-  name: z.string(),
-  revision: z.int(),
-  savedAt: z.string(),
-  /** Put away: kept, but out of the way. */
-  archived: z.boolean(),
-  /** The last month whose box holds it (2027-04), null where none does. */
-  lastUsed: z.string().nullable(),
-  /** Components that boxes chose for its roles. */
-  components: z.array(Uuid),
-  design: Design,
-});
-export type DesignSummary = z.infer<typeof DesignSummary>;
-
-/** `revision` is the one the change is based on: 0 for a new design. */
-export const SaveDesign = z.strictObject({
-  revision: Version,
-  reason: z.string().trim().max(500, "A reason has at most 500 characters.").default(""),
-  design: Design,
-});
-
-export const RevisionNote = z.object({ no: z.int(), reason: z.string(), savedAt: z.string() });
-export type RevisionNote = z.infer<typeof RevisionNote>;
-
-const Boxes = z.int("Write a whole number of boxes.").min(0, "Not below 0.").max(1_000_000, "At most 1,000,000 boxes.");
+import { Component } from "./component.ts";
+import { ROLE_KINDS } from "./design.ts";
+import { PinnedDesign } from "./library.ts";
+import { Boxes, Name, RequestKey, Uuid, Version } from "./values.ts";
 
 /** What a box role's choice depends on: the colourway, the second choice (metal, say), both or neither. */
 export const FOLLOWS = ["first", "second", "both", "none"] as const;
@@ -124,7 +98,49 @@ export type BoxInput = z.infer<typeof BoxInput>;
 export const Box = z.object({ ...BoxInput.shape, id: Uuid, version: Version });
 export type Box = z.infer<typeof Box>;
 
-export const SaveBox = z.strictObject({ version: Version, box: BoxInput });
+export const SaveBox = z.strictObject({ requestKey: RequestKey.nullish(), version: Version, box: BoxInput });
+
+/** A row's key within its list: its id, or the fields that identify it with a space between. */
+const RowKey = z.string().min(1).max(250);
+const changesOf = <T extends z.ZodType>(row: T) =>
+  z
+    .strictObject({
+      /** Rows that are new or changed, whole. New ones are added behind the others. */
+      put: z.array(row).max(100_000).optional(),
+      /** Keys of rows that are taken out. */
+      drop: z.array(RowKey).max(100_000).optional(),
+      /** Keys of all rows in their order, where that changed. */
+      order: z.array(RowKey).max(1000).optional(),
+    })
+    .optional();
+
+/** What differs between two states of a box: what is not named stays. */
+export const BoxChanges = z.strictObject({
+  month: BoxInput.shape.month.optional(),
+  theme: BoxInput.shape.theme.optional(),
+  lines: changesOf(BoxLine),
+  colourways: changesOf(Choice),
+  seconds: changesOf(Choice),
+  variants: changesOf(BoxInput.shape.variants.element),
+  roles: changesOf(BoxRole),
+  bindings: changesOf(BoxInput.shape.bindings.element),
+  picks: changesOf(BoxInput.shape.picks.element),
+});
+export type BoxChanges = z.infer<typeof BoxChanges>;
+
+export const ChangeBox = z.strictObject({
+  requestKey: RequestKey.nullish(),
+  /** The version that the changes are based on. */
+  version: Version,
+  changes: BoxChanges,
+});
+
+/** What a save comes back with: the new version, and the box's totals as the server has them. */
+export const SavedBox = z.object({
+  version: Version,
+  totals: z.object({ designs: z.int(), variants: z.int(), boxes: z.int() }),
+});
+export type SavedBox = z.infer<typeof SavedBox>;
 
 /** A month on the shelf: what is drawn there, without the whole box. */
 export const BoxSummary = z.object({
@@ -138,15 +154,6 @@ export const BoxSummary = z.object({
 });
 export type BoxSummary = z.infer<typeof BoxSummary>;
 
-/** A revision that a box's line is pinned to. */
-export const PinnedDesign = z.object({
-  designId: Uuid,
-  revision: z.int(),
-  newest: z.int(),
-  design: Design,
-});
-export type PinnedDesign = z.infer<typeof PinnedDesign>;
-
 /** All that counting and costing a box needs. */
 export const BoxDetail = z.object({
   box: Box,
@@ -154,30 +161,3 @@ export const BoxDetail = z.object({
   components: z.array(Component),
 });
 export type BoxDetail = z.infer<typeof BoxDetail>;
-
-/** `publicAddress` is where others reach this workshop (https://…), printed on labels; empty where nobody does. */
-export const Workshop = z.object({
-  name: z.string(),
-  currency: z.string().length(3),
-  publicAddress: z
-    .string()
-    .regex(
-      /^(https?:\/\/[^\s/]+(\/[^\s]*)?)?$/,
-      "Write an address such as http://192.168.1.20:4321, or leave it empty.",
-    )
-    .max(200)
-    .default(""),
-});
-export type Workshop = z.infer<typeof Workshop>;
-
-/** Problem details (RFC 9457), with a message for each place that is wrong. */
-export const ErrorBody = z.object({
-  type: z.string(),
-  title: z.string(),
-  status: z.int(),
-  detail: z.string(),
-  errors: z.array(z.object({ pointer: z.string(), detail: z.string() })).optional(),
-  /** With 409: what is there now. */
-  current: z.unknown().optional(),
-});
-export type ErrorBody = z.infer<typeof ErrorBody>;

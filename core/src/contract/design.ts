@@ -1,25 +1,18 @@
 import { z } from "zod";
 import { keyFault } from "../shorthand/index.ts";
-
-/** Lengths in files and on the wire: millimetres, over 0 and up to 100 m. */
-export const Millimetres = z.number().positive("A length is more than 0.").max(100_000, "A length is at most 100 m.");
-const MillimetresOrNone = z.number().min(0, "A length can't be negative.").max(100_000, "A length is at most 100 m.");
-const Count = z.int("Write a whole number.").min(1, "At least 1.").max(100_000, "At most 100,000.");
-const Fraction = z.number().min(0, "At least 0.").max(100, "At most 100.");
-
-export const Name = z.string().trim().min(1, "Give it a name.").max(200, "A name has at most 200 characters.");
-export const Colour = z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb.");
+import { Colour, Count, Fraction, LocalId, Millimetres, MillimetresOrNone, Name } from "./values.ts";
 
 export const RoleKey = z.string().superRefine((key, ctx) => {
   const fault = keyFault(key);
   if (fault) ctx.addIssue({ code: "custom", message: fault });
 });
+
 const SizeKey = z
   .string()
   .regex(/^[^\s(){}[\]#:|,]{1,20}$/, "A size's key is 1 to 20 characters without spaces, brackets or : | , #.");
-const Id = z.string().min(1).max(100);
 
 export const ROLE_KINDS = ["bead", "focal", "finding", "stringing", "consumable", "packaging", "mix"] as const;
+
 export const SHAPES = [
   "seed",
   "cylinder",
@@ -35,8 +28,11 @@ export const SHAPES = [
   "two-hole",
   "bar",
 ] as const;
+
 export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;
+
 export type Shape = (typeof SHAPES)[number];
+
 export type Finish = (typeof FINISHES)[number];
 
 export const Use = z.strictObject({ key: RoleKey, count: Count });
@@ -44,7 +40,7 @@ export type Use = z.infer<typeof Use>;
 
 export const KeyEntry = z.strictObject({
   key: RoleKey,
-  id: Id.nullish(),
+  id: LocalId.nullish(),
   name: Name,
   kind: z.enum(ROLE_KINDS),
   shape: z.enum(SHAPES).nullish(),
@@ -80,7 +76,7 @@ export const Cut = z
 export type Cut = z.infer<typeof Cut>;
 
 export const Part = z.strictObject({
-  id: Id,
+  id: LocalId,
   name: Name,
   makes: Count.nullish(),
   as: RoleKey.nullish(),
@@ -102,7 +98,9 @@ export const Part = z.strictObject({
 export type Part = z.infer<typeof Part>;
 
 export const DESIGN_KINDS = ["bracelet", "necklace", "earrings", "pendant", "ring", "key fob", "other"] as const;
+
 export const TECHNIQUES = ["strung", "stitched", "wired", "braided", "knotted", "chain", "glued"] as const;
+
 export const LEVELS = ["easy", "medium", "hard"] as const;
 
 /** The design file, `*.jarcount.json`, version 1. */
@@ -196,78 +194,6 @@ export const Design = z
     );
   });
 export type Design = z.infer<typeof Design>;
+
 /** A stable name for a role: its id, else its key. */
 export const roleId = (entry: Pick<KeyEntry, "id" | "key">) => entry.id ?? entry.key;
-
-export const VERDICTS = ["good", "mend it", "not yet", "no"] as const;
-
-/** One trial make of a design: what it really took. */
-export const Trial = z.strictObject({
-  id: z.uuid("This is not an id."),
-  revision: z.int().min(1),
-  size: z.string().max(20).nullable(),
-  option: z.string().max(20).nullable(),
-  madeOn: z.iso.date("Write a date as 2027-04-01."),
-  person: z.uuid().nullish(),
-  minutes: z.number().min(0).max(10_000).nullish(),
-  /** How long one part came out. */
-  finished: z.strictObject({ part: z.string().min(1).max(100), mm: Millimetres }).nullish(),
-  /** What was really used, by a role's id: pieces, or millimetres of what is cut. */
-  used: z.record(z.string().min(1).max(100), z.number().min(0).max(1e9)),
-  note: z.string().max(2000, "At most 2,000 characters.").default(""),
-  verdict: z.enum(VERDICTS),
-});
-export type Trial = z.infer<typeof Trial>;
-
-/** What a colourway puts in place of a role's own measures. */
-export const Measures = z.strictObject({
-  alongMm: Millimetres.nullish(),
-  holeMm: Millimetres.nullish(),
-  linkMm: Millimetres.nullish(),
-});
-export type Measures = z.infer<typeof Measures>;
-
-export const CountRequest = z.strictObject({
-  design: Design,
-  size: z.string().nullish(),
-  option: z.string().nullish(),
-  components: z.record(z.string(), Measures).nullish(),
-});
-
-export const Problem = z.object({
-  level: z.enum(["error", "warning"]),
-  part: z.string().nullable(),
-  row: z.int().nullable(),
-  from: z.int().nullable(),
-  to: z.int().nullable(),
-  message: z.string(),
-});
-export type Problem = z.infer<typeof Problem>;
-
-const Counts = z.record(z.string(), z.number());
-export const Piece = z.object({ mm: z.number(), count: z.number() });
-export type Piece = z.infer<typeof Piece>;
-
-export const PartAnswer = z.object({
-  id: z.string(),
-  strandMm: z.number(),
-  pathMm: z.number(),
-  repeats: z.number().nullable(),
-  leftoverMm: z.number().nullable(),
-  links: z.number(),
-  passes: Counts,
-});
-export type PartAnswer = z.infer<typeof PartAnswer>;
-
-/** The answer of `count`: per finished item, sub-assemblies and mixes resolved. */
-export const Answer = z.object({
-  size: z.string().nullable(),
-  option: z.string().nullable(),
-  counts: Counts,
-  perKit: Counts,
-  lengthsMm: Counts,
-  pieces: z.record(z.string(), z.array(Piece)),
-  parts: z.array(PartAnswer),
-  problems: z.array(Problem),
-});
-export type Answer = z.infer<typeof Answer>;

@@ -1,6 +1,22 @@
-/** What the wire, the forms and the files have in common: Zod schemas and the types made from them. */
+/**
+ * What the wire, the forms and the files have in common: Zod schemas with the types made from them, one file a subject,
+ * and in `api.ts` the one table of the server's routes.
+ */
+export * from "./values.ts";
 export * from "./design.ts";
-export * from "./stock.ts";
+export * from "./count.ts";
+export * from "./library.ts";
+export * from "./component.ts";
+export * from "./ledger.ts";
+export * from "./reservation.ts";
+export * from "./jar.ts";
+export * from "./intake.ts";
+export * from "./label.ts";
+export * from "./order.ts";
+export * from "./stocktake.ts";
+export * from "./workshop.ts";
 export * from "./box.ts";
 export * from "./archive.ts";
+export * from "./problem.ts";
+export * from "./api.ts";
 export { plainMessage } from "./messages.ts";

@@ -1,5 +1,5 @@
 import Big from "big.js";
-import type { Bill, VariantBill } from "../bom/bom.ts";
+import type { Bill, VariantBill } from "../bom/index.ts";
 import { convert } from "../component/index.ts";
 import type { Component } from "../contract/index.ts";
 
@@ -53,8 +53,12 @@ export function replacementCost(
  * the run ÷ its boxes; totals are sums of shown lines.
  */
 export function costOf(bill: Bill, places = 2): BoxCost {
-  const unpriced = new Map<string, Component>();
-  const variants = bill.variants.map((variant) => variantCost(variant, places, unpriced));
+  const variants = bill.variants.map((variant) => variantCost(variant, places));
+  const unpriced = new Map(
+    variants.flatMap((v) =>
+      v.lines.flatMap((l) => (l.unitCost === null ? [[l.component.id, l.component] as const] : [])),
+    ),
+  );
   const run = variants.reduce((sum, v) => sum.plus(v.run), new Big(0));
   const boxes = variants.reduce((sum, v) => sum + v.boxes, 0);
   return {
@@ -66,23 +70,20 @@ export function costOf(bill: Bill, places = 2): BoxCost {
   };
 }
 
-function variantCost(
-  { first, second, boxes, needs }: VariantBill,
-  places: number,
-  unpriced: Map<string, Component>,
-): VariantCost {
+/** What a variant's bill costs holds for as long as that bill is there: it is never changed, only replaced. */
+const costed = new WeakMap<VariantBill, { places: number; cost: VariantCost }>();
+
+function variantCost(variant: VariantBill, places: number): VariantCost {
+  const known = costed.get(variant);
+  if (known?.places === places) return known.cost;
+  const { first, second, boxes, needs } = variant;
   const lines = needs.map(({ component, run }): CostLine => {
     const unit = unitCost(component);
-    if (unit === null) unpriced.set(component.id, component);
     return { component, unitCost: unit, cost: unit === null ? null : new Big(unit).times(run).toFixed(places) };
   });
   const run = lines.reduce((sum, line) => (line.cost === null ? sum : sum.plus(line.cost)), new Big(0));
-  return {
-    first,
-    second,
-    boxes,
-    lines,
-    run: run.toFixed(places),
-    perBox: boxes > 0 ? run.div(boxes).toFixed(places) : null,
-  };
+  const perBox = boxes > 0 ? run.div(boxes).toFixed(places) : null;
+  const cost = { first, second, boxes, lines, run: run.toFixed(places), perBox };
+  costed.set(variant, { places, cost });
+  return cost;
 }

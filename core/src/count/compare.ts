@@ -1,4 +1,4 @@
-import { type Design, roleId } from "../contract/design.ts";
+import { type Design, roleId } from "../contract/index.ts";
 import { countKit } from "./kit.ts";
 
 export interface Change {

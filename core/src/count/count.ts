@@ -1,4 +1,4 @@
-import type { Answer, Cut, Design, Part, PartAnswer, Piece, Problem, Use } from "../contract/design.ts";
+import type { Answer, Cut, Design, Part, PartAnswer, Piece, Problem, Use } from "../contract/index.ts";
 import { placeOf, type Span } from "../shorthand/index.ts";
 import { type Colourway, NOUN, type Role, settleRoles, shareOut } from "./roles.ts";
 import { addTo, chainRun, type Placing, placings } from "./strung.ts";

@@ -1,4 +1,4 @@
-import type { Design, Piece, Problem } from "../contract/design.ts";
+import type { Design, Piece, Problem } from "../contract/index.ts";
 import { type Counting, countWhole } from "./count.ts";
 import type { Colourway } from "./roles.ts";
 
@@ -8,8 +8,8 @@ export interface Kit {
   lengthsMm: Record<string, number>;
   pieces: Record<string, Piece[]>;
   problems: Problem[];
-  /** Every size and option that the kit must serve, counted. */
-  ways: Counting[];
+  /** Every size and option that the kit must serve, counted with all that lies behind: worked out when it is asked. */
+  countings: () => Counting[];
 }
 
 /**
@@ -19,30 +19,40 @@ export interface Kit {
  * @returns the same object for the same question of the same design, so callers must not change it
  */
 export function countKit(design: Design, size: string | null, option: string | null, colourway: Colourway | null): Kit {
-  const measures =
-    colourway &&
-    Object.entries(colourway).map(([key, m]) => `${key} ${m?.alongMm ?? ""} ${m?.holeMm ?? ""} ${m?.linkMm ?? ""}`);
-  const asked = JSON.stringify([size, option, measures]);
   const known = counted.get(design) ?? new Map<string, Kit>();
   counted.set(design, known);
+  const asked = questionOf(size, option, colourway);
   let kit = known.get(asked);
-  if (!kit) {
-    if (known.size >= REMEMBER) known.clear();
-    known.set(asked, (kit = count(design, size, option, colourway)));
-  }
+  // What was asked for last is forgotten last: a map keeps its keys in the order in which they were put in.
+  if (kit) known.delete(asked);
+  else kit = count(design, size, option, colourway);
+  known.set(asked, kit);
+  if (known.size > REMEMBER) known.delete(known.keys().next().value!);
   return kit;
 }
 
 /** A design is never changed, only replaced: what was counted of it holds for as long as it is there. */
 const counted = new WeakMap<Design, Map<string, Kit>>();
-const REMEMBER = 100;
+/** Kits remembered of a design: more than the 1,000 variants that a box may have, each in its own colourway. */
+const REMEMBER = 1200;
+
+/** What a kit depends on beside its design: lengths along the thread and of links. Holes and colours count nothing. */
+function questionOf(size: string | null, option: string | null, colourway: Colourway | null): string {
+  let asked = `${size ?? ""}\n${option ?? ""}`;
+  for (const key in colourway) {
+    const m = colourway[key];
+    asked += `\n${key} ${m?.alongMm ?? ""} ${m?.linkMm ?? ""}`;
+  }
+  return asked;
+}
 
 function count(design: Design, size: string | null, option: string | null, colourway: Colourway | null): Kit {
   const sizes = size !== null ? [size] : design.sizes?.length ? design.sizes.map((s) => s.key) : [null];
   const options = option !== null ? [option] : design.options?.length ? design.options.map((o) => o.key) : [null];
-  const ways = sizes.flatMap((s) => options.map((o) => countWhole(design, { size: s, option: o, colourway })));
-  const kit: Kit = { counts: {}, perKit: {}, lengthsMm: {}, pieces: {}, problems: [], ways };
-  for (const { answer } of ways) {
+  const countings = () =>
+    sizes.flatMap((s) => options.map((o) => countWhole(design, { size: s, option: o, colourway })));
+  const kit: Kit = { counts: {}, perKit: {}, lengthsMm: {}, pieces: {}, problems: [], countings };
+  for (const { answer } of countings()) {
     most(kit.counts, answer.counts);
     most(kit.perKit, answer.perKit);
     for (const [key, mm] of Object.entries(answer.lengthsMm)) {
@@ -51,11 +61,8 @@ function count(design: Design, size: string | null, option: string | null, colou
       kit.pieces[key] = answer.pieces[key]!;
     }
     for (const problem of answer.problems) {
-      if (
-        !kit.problems.some((p) => p.message === problem.message && p.part === problem.part && p.from === problem.from)
-      ) {
-        kit.problems.push(problem);
-      }
+      const same = (p: Problem) => p.message === problem.message && p.part === problem.part && p.from === problem.from;
+      if (!kit.problems.some(same)) kit.problems.push(problem);
     }
   }
   return kit;

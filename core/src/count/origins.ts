@@ -1,4 +1,4 @@
-import type { Part } from "../contract/design.ts";
+import type { Part } from "../contract/index.ts";
 import { placeOf } from "../shorthand/index.ts";
 import type { Counting } from "./count.ts";
 import { shareOut } from "./roles.ts";

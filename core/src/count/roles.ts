@@ -1,4 +1,4 @@
-import type { Design, KeyEntry, Measures, Part, Use } from "../contract/design.ts";
+import type { Design, KeyEntry, Measures, Part, Use } from "../contract/index.ts";
 
 /** A key of the design, with the measures that hold in this colourway. */
 export type Role = {

@@ -1,4 +1,4 @@
-import type { Part } from "../contract/design.ts";
+import type { Part } from "../contract/index.ts";
 import {
   type FitStep,
   parsePattern,

@@ -8,11 +8,8 @@ import {
   TRANSPARENCIES,
   COMPONENT_KINDS,
   BASE_UNITS,
+  type Intake,
 } from "../contract/index.ts";
-
-/** What a table can bring in. */
-export const INTAKES = ["components", "offers", "deliveries", "counts"] as const;
-export type Intake = (typeof INTAKES)[number];
 
 export interface IntakeColumn {
   name: string;

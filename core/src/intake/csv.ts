@@ -1,6 +1,7 @@
+import { expanded } from "../units/index.ts";
 import Papa from "papaparse";
-import type { Component, Order, Place, ShelfJar } from "../contract/index.ts";
-import { COMPONENT_FIELDS, type Intake, INTAKE_COLUMNS } from "./columns.ts";
+import type { Component, Intake, Order, Place, ShelfJar } from "../contract/index.ts";
+import { COMPONENT_FIELDS, INTAKE_COLUMNS } from "./columns.ts";
 import type { IntakeRow } from "./plan.ts";
 
 /** A file's headings and rows, whatever separates them; what is broken in it is told by line. */
@@ -73,7 +74,7 @@ export function tableOf(
         code: codeOf.get(j.component)!,
         quantity: say(j.quantity),
         "piece length": j.stretchMm ? `${j.stretchMm}mm` : "",
-        "plus minus": j.u > 0 ? say(Math.round(1.96 * j.u * 10) / 10) : "",
+        "plus minus": j.u > 0 ? say(Math.round(expanded(j.u) * 10) / 10) : "",
         place: placeOf.get(j.place)!,
         lot: j.lot,
       }));

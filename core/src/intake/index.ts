@@ -1,4 +1,4 @@
 /** Tables in and out: components, offers, deliveries and counts as CSV, previewed row by row. */
-export { guessMapping, INTAKE_COLUMNS, INTAKES, type Intake, type IntakeColumn } from "./columns.ts";
+export { guessMapping, INTAKE_COLUMNS, type IntakeColumn } from "./columns.ts";
 export { mapped, readTable, tableOf, writeTable } from "./csv.ts";
 export { intakeOf, type IntakeKnown, type IntakeRow, type Planned, type PlannedRow } from "./plan.ts";

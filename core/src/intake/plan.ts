@@ -1,7 +1,7 @@
 import { filledIn } from "../component/index.ts";
-import { type Component, ComponentInput, type Form, FORMS, Offer, type Place } from "../contract/index.ts";
-import { readLength } from "../units/index.ts";
-import { COMPONENT_FIELDS, type Intake, INTAKE_COLUMNS } from "./columns.ts";
+import { type Component, ComponentInput, type Form, FORMS, type Intake, Offer, type Place } from "../contract/index.ts";
+import { readLength, COVERAGE_95 } from "../units/index.ts";
+import { COMPONENT_FIELDS, INTAKE_COLUMNS } from "./columns.ts";
 
 /** A row of a file, by the names of our columns; empty cells may be left out. */
 export type IntakeRow = Readonly<Record<string, string>>;
@@ -131,7 +131,7 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
       lot: row.lot ?? "",
       note: row.note ?? "",
       cost: cost ?? null,
-      u: plusMinus! / 1.96,
+      u: plusMinus! / COVERAGE_95,
     };
   }
 }

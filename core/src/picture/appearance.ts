@@ -1,4 +1,4 @@
-import { type Finish, type KeyEntry, type Shape, SHAPES } from "../contract/design.ts";
+import { type Finish, type KeyEntry, type Shape, SHAPES } from "../contract/index.ts";
 
 export interface Appearance {
   shape: Shape;

@@ -1,5 +1,6 @@
+import { toThousandth } from "../units/index.ts";
 import type { z } from "zod";
-import { type BaseUnit, REASONS, type StockEntry as StockEntryContract } from "../contract/stock.ts";
+import { type BaseUnit, REASONS, type StockEntry as StockEntryContract } from "../contract/index.ts";
 import { cutFrom } from "../cut/index.ts";
 import { type Held, type Move, type Spot, spotKey } from "./post.ts";
 
@@ -92,10 +93,9 @@ function cutMoves(
       fault: `No piece there is long enough for ${missing[0]!.count === entry.count ? "it" : `the last ${missing[0]!.count}`}. Join none: take another spool, or fewer.`,
       pointer: "/cutMm",
     };
-  const round = (mm: number) => Math.round(mm * 1000) / 1000;
   const change = new Map<number, number>();
-  for (const h of here) change.set(round(h.stretchMm), -h.quantity);
-  for (const l of left) change.set(round(l.mm), (change.get(round(l.mm)) ?? 0) + l.count);
+  for (const h of here) change.set(toThousandth(h.stretchMm), -h.quantity);
+  for (const l of left) change.set(toThousandth(l.mm), (change.get(toThousandth(l.mm)) ?? 0) + l.count);
   return {
     moves: [...change]
       .filter(([, n]) => n !== 0)
@@ -116,14 +116,14 @@ function takeFrom(held: ReadonlyMap<string, Held>, component: string, wanted: nu
     if (h.stretchMm > 0) {
       // Kept by length: cut from one piece, the rest of it kept.
       if (h.stretchMm < open) continue;
-      const rest = Math.round((h.stretchMm - open) * 1000) / 1000;
+      const rest = toThousandth(h.stretchMm - open);
       moves.push({ component, place: h.place, lot: h.lot, stretchMm: h.stretchMm, quantity: -1 });
       if (rest > 0) moves.push({ component, place: h.place, lot: h.lot, stretchMm: rest, quantity: 1 });
       open = 0;
     } else {
       const n = Math.min(h.quantity, open);
       moves.push({ component, place: h.place, lot: h.lot, stretchMm: 0, quantity: -n });
-      open = Math.round((open - n * each) * 1000) / 1000;
+      open = toThousandth(open - n * each);
     }
   }
   return open > 0 ? null : moves;

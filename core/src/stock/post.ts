@@ -1,5 +1,6 @@
+import { toThousandth } from "../units/index.ts";
 import Big from "big.js";
-import type { BaseUnit } from "../contract/stock.ts";
+import type { BaseUnit } from "../contract/index.ts";
 
 /** Where some of a component is: at a place, of a lot, in pieces of one length (0 for what has none). */
 export interface Spot {
@@ -57,7 +58,6 @@ export interface StockFault {
 }
 
 const PLACES = 8;
-const grid = (n: number) => Math.round(n * 1000) / 1000 || 0;
 export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${component} ${place} ${stretchMm} ${lot}`;
 
 /**
@@ -75,14 +75,15 @@ export function post(
   const faults: StockFault[] = [];
   moves.forEach((asked, i) => {
     // A length read from feet is no longer or shorter than the same one read from millimetres.
-    const move = { ...asked, stretchMm: grid(asked.stretchMm) };
+    const move = { ...asked, stretchMm: toThousandth(asked.stretchMm) };
     const total = totals.get(move.component);
     if (!total) return void faults.push({ move: i, message: "There is no such component.", holds: 0 });
     const key = spotKey(move);
     const { component, place, lot, stretchMm } = move;
     const at = held.get(key) ?? { component, place, lot, stretchMm, quantity: 0, u2: 0 };
-    const counted = "counted" in move ? grid(move.counted) : null;
-    const quantity = counted === null ? grid((move as { quantity: number }).quantity) : grid(counted - at.quantity);
+    const counted = "counted" in move ? toThousandth(move.counted) : null;
+    const quantity =
+      counted === null ? toThousandth((move as { quantity: number }).quantity) : toThousandth(counted - at.quantity);
     const whole = total.baseUnit === "piece" || stretchMm > 0;
     if (whole && !Number.isInteger(quantity)) {
       return void faults.push({
@@ -91,9 +92,9 @@ export function post(
         holds: at.quantity,
       });
     }
-    const after = grid(at.quantity + quantity);
-    const amount = grid(quantity * (stretchMm > 0 ? stretchMm : 1));
-    const onHand = grid(total.onHand + amount);
+    const after = toThousandth(at.quantity + quantity);
+    const amount = toThousandth(quantity * (stretchMm > 0 ? stretchMm : 1));
+    const onHand = toThousandth(total.onHand + amount);
     if (after < 0 || onHand < 0) {
       return void faults.push({
         move: i,

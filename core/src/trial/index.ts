@@ -1,5 +1,5 @@
 /** The bench log: what a trial make says beside what was computed, and what would put the design right. */
-import { type Design, type KeyEntry, roleId, type Trial } from "../contract/design.ts";
+import { type Design, type KeyEntry, roleId, type Trial } from "../contract/index.ts";
 import { countWhole } from "../count/index.ts";
 
 /** One role of a trial: computed for one item, and really used. */

@@ -1,2 +1,3 @@
-/** Lengths and gauges: what people write, what files keep (millimetres) and what screens show. */
+/** Lengths and gauges: what people write, what files keep (millimetres) and what screens show; and how finely. */
 export { gaugeMm, MM_PER_INCH, plainNumber, readLength, sayCut, sayLength, sayRun, type LengthUnit } from "./length.ts";
+export { COVERAGE_95, expanded, toThousandth } from "./precision.ts";

@@ -1,3 +1,4 @@
+import { COVERAGE_95 } from "../units/index.ts";
 /**
  * Counting by weighing, by the method of JCGM 100:2008 (the GUM). All masses in grams.
  *
@@ -147,7 +148,7 @@ const T95_MORE: readonly [from: number, t: number][] = [
 
 /** The coverage factor for 95 %; degrees of freedom between the table's are taken down to the next, as the GUM does. */
 export function studentFactor(freedom: number): number {
-  if (freedom >= 1000) return 1.96;
+  if (freedom >= 1000) return COVERAGE_95;
   return T95_MORE.find(([from]) => freedom >= from)?.[1] ?? T95[Math.max(1, Math.floor(freedom)) - 1]!;
 }
 

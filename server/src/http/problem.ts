@@ -1,98 +1,60 @@
+import { type ErrorBody, PROBLEMS, problemType } from "@jar-count/core/contract";
 import type { ErrorRequestHandler } from "express";
-import { type ErrorBody, plainMessage } from "@jar-count/core/contract";
-import { z } from "zod";
-import { notFound, Refusal, wrongAt } from "../refusal.ts";
+import { Refusal, wrongAt } from "../refusal.ts";
 
-z.config({ customError: plainMessage });
-
-/** Reads a body by its contract, or refuses it whole with a message for each place. */
-export function read<T>(schema: z.ZodType<T>, body: unknown): T {
-  const found = schema.safeParse(body);
-  if (found.success) return found.data;
-  throw new Refusal(
-    422,
-    "Not as agreed",
-    "Some of this can't be accepted; each place says what to mend. Nothing was saved.",
-    {
-      errors: found.error.issues.slice(0, 100).map((issue) => ({
-        pointer: issue.path.map((step) => `/${String(step).replaceAll("~", "~0").replaceAll("/", "~1")}`).join(""),
-        detail: issue.message,
-      })),
-    },
-  );
-}
-
-export const readId = (id: unknown) => {
-  const found = z.uuid().safeParse(id);
-  if (!found.success) throw notFound("This address");
-  return found.data;
-};
-
-interface BodyFault {
+/** What other people's code throws: Express of a body, PostgreSQL of a row. */
+interface Thrown extends Error {
   type?: string;
   status?: number;
-}
-interface DatabaseFault {
   code?: string;
   constraint?: string;
 }
 
 /** Every failure leaves by this door, in one shape; what nobody foresaw is logged and told without its insides. */
-export const answerWithProblem: ErrorRequestHandler = (error: Error & BodyFault & DatabaseFault, _req, res, next) => {
+export const answerWithProblem: ErrorRequestHandler = (error: Thrown, _req, res, next) => {
   if (res.headersSent) return next(error);
-  const { status, title, detail, more } = refusalOf(error);
-  const body: ErrorBody = { type: "about:blank", title, status, detail, ...more };
+  const refusal = error instanceof Refusal ? error : refusalOf(error);
+  const { status, title } = PROBLEMS[refusal.code];
+  const body: ErrorBody = {
+    type: problemType(refusal.code),
+    code: refusal.code,
+    title,
+    status,
+    detail: refusal.message,
+    ...refusal.more,
+  };
   res.status(status).type("application/problem+json").send(JSON.stringify(body));
 };
 
-function refusalOf(
-  error: Error & BodyFault & DatabaseFault,
-): Pick<Refusal, "status" | "title" | "more"> & { detail: string } {
-  if (error instanceof Refusal)
-    return { status: error.status, title: error.title, detail: error.message, more: error.more };
+/** PostgreSQL's code where a row names another that is not there, and where a key is taken (its manual, appendix A). */
+const FOREIGN_KEY = "23503";
+const UNIQUE = "23505";
+/** Its classes of codes for a server that is stopping or starting, and for a lost connection; and Node's own. */
+const AWAY = /^(57P|08|ECONN)/;
+const AWAY_WORDS = /connection terminated|not queryable|timeout exceeded when trying to connect/i;
+
+function refusalOf(error: Thrown): Refusal {
   if (error.type === "entity.parse.failed") {
-    return { status: 400, title: "Not JSON", detail: `The body can't be read as JSON: ${error.message}.`, more: {} };
+    return new Refusal("not-json", `The body can't be read as JSON: ${error.message}.`);
   }
   if (error.type === "entity.too.large") {
-    return {
-      status: 413,
-      title: "Too large",
-      detail: "The body is over 10 MB. Split it, or leave out what is not needed.",
-      more: {},
-    };
+    return new Refusal("too-large", "The body is larger than this takes. Split it, or leave out what is not needed.");
   }
-  if (error.status === 400 || error.status === 415)
-    return { status: error.status, title: "Can't be read", detail: error.message, more: {} };
+  if (error.status === 400) return new Refusal("unreadable", error.message);
+  if (error.status === 415) return new Refusal("wrong-media-type", error.message);
   if (error.constraint === "components_code") {
-    return refusalOf(wrongAt("/component/code", "Another component has this code. Choose a different one."));
+    return wrongAt("/component/code", "Another component has this code. Choose a different one.");
   }
-  // 23503 foreign key, 23505 unique: the body names something that is not there, or an id that is taken.
-  if (error.code === "23503" || error.code === "23505") {
-    return {
-      status: 422,
-      title: "Not as agreed",
-      detail:
-        "This names something that is not here, or an id that is taken. Load the page again and repeat the change.",
-      more: {},
-    };
+  if (error.code === FOREIGN_KEY || error.code === UNIQUE) {
+    return new Refusal(
+      "invalid",
+      "This names something that is not here, or an id that is taken. Load the page again and repeat the change.",
+    );
   }
-  // 57P… and 08…: the database is stopping, starting or cut off. Nothing was written, and the same can be sent again.
-  if (
-    /^(57P|08|ECONN)/.test(error.code ?? "") ||
-    /connection terminated|not queryable|timeout exceeded when trying to connect/i.test(error.message)
-  ) {
-    return {
-      status: 503,
-      title: "Away for a moment",
-      detail: "The database can't be reached just now. Nothing was saved; it is tried again.",
-      more: {},
-    };
+  // Nothing was written, and the same can be sent again.
+  if (AWAY.test(error.code ?? "") || AWAY_WORDS.test(error.message)) {
+    return new Refusal("away", "The database can't be reached just now. Nothing was saved; it is tried again.");
   }
   console.error(error);
-  return {
-    status: 500,
-    title: "Our mistake",
-    detail: "Something went wrong on the server. Nothing was saved; try again.",
-    more: {},
-  };
+  return new Refusal("fault", "Something went wrong on the server. Nothing was saved; try again.");
 }

@@ -1,4 +1,4 @@
-import type { Component } from "@jar-count/core/contract";
+import type { Component, Paper } from "@jar-count/core/contract";
 import bwip from "bwip-js/node";
 import { createRequire } from "node:module";
 import PDFDocument from "pdfkit";
@@ -9,8 +9,7 @@ const MM = 72 / 25.4;
 const PAPERS = {
   a4: { size: "A4", columns: 3, rows: 8, left: 0, top: 4.5, width: 70, height: 36 },
   letter: { size: "LETTER", columns: 3, rows: 10, left: 4.8, top: 12.7, width: 69.9, height: 25.4 },
-} as const;
-export type Paper = keyof typeof PAPERS;
+} as const satisfies Record<Paper, object>;
 export const labelsASheet = (paper: Paper) => PAPERS[paper].columns * PAPERS[paper].rows;
 
 const require = createRequire(import.meta.url);

@@ -1,4 +1,4 @@
-import type { Box, BoxInput, BoxSummary } from "@jar-count/core/contract";
+import type { Box, BoxChanges, BoxInput, BoxSummary } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 /** One box with everything in it, its lists in their order. */
@@ -37,70 +37,109 @@ export async function lockBox(db: Session, id: string): Promise<number | undefin
 }
 
 /**
- * Writes a box whole. Rows that other tables may come to point at (lines, choices, roles) keep their identity;
- * one whose id belongs to another box is refused by its key.
+ * Writes what changed of a box, whose rows keep their identity: other tables may point at lines, choices, roles and
+ * variants. A row whose id belongs to another box is refused by its key.
+ * @param box the box after the changes
  */
-export async function putBox(db: Session, id: string, box: BoxInput): Promise<void> {
+export async function writeBox(db: Session, id: string, box: BoxInput, changes: BoxChanges): Promise<void> {
   await db.query(
     `insert into boxes (id, month, theme) values ($1, ($2 || '-01')::date, $3)
      on conflict (id) do update set month = excluded.month, theme = excluded.theme, version = boxes.version + 1`,
     [id, box.month, box.theme],
   );
-  const choices = [...box.colourways.map((c) => ({ ...c, axis: 1 })), ...box.seconds.map((c) => ({ ...c, axis: 2 }))];
-  await db.query(`delete from box_variants where box_id = $1`, [id]);
-  await db.query(`delete from box_picks using box_roles r where r.id = box_role_id and r.box_id = $1`, [id]);
-  await db.query(`delete from box_bindings using box_lines l where l.id = line_id and l.box_id = $1`, [id]);
-  await keep(
-    db,
-    "box_lines",
-    id,
-    'position int, "designId" uuid, revision int, times int, size text, option text',
-    "position, design_id, revision, times, size, option",
-    placed(box.lines),
-  );
-  await keep(db, "box_choices", id, "position int, axis smallint, name text", "position, axis, name", placed(choices));
-  await keep(
-    db,
-    "box_roles",
-    id,
-    "position int, name text, kind text, follows text",
-    "position, name, kind, follows",
-    placed(box.roles),
-  );
-  await db.query(
-    `insert into box_variants (box_id, position, first, second, boxes)
-     select $1, v.position, v.first, v.second, v.boxes
-     from jsonb_to_recordset($2) as v(position int, first uuid, second uuid, boxes int)`,
-    [id, JSON.stringify(placed(box.variants))],
-  );
-  await db.query(
-    `insert into box_bindings (line_id, role, box_role_id)
-     select b.line, b.role, b."boxRole" from jsonb_to_recordset($1) as b(line uuid, role text, "boxRole" uuid)`,
-    [JSON.stringify(box.bindings)],
-  );
-  await db.query(
-    `insert into box_picks (box_role_id, first, second, component_id)
-     select p."boxRole", p.first, p.second, p.component
-     from jsonb_to_recordset($1) as p("boxRole" uuid, first uuid, second uuid, component uuid)`,
-    [JSON.stringify(box.picks)],
-  );
+  if (changes.lines) await keepRows(db, "box_lines", id, LINE_COLUMNS, placed(box.lines));
+  if (changes.colourways || changes.seconds) {
+    const choices = [...box.colourways.map((c) => ({ ...c, axis: 1 })), ...box.seconds.map((c) => ({ ...c, axis: 2 }))];
+    await keepRows(db, "box_choices", id, "position int, axis smallint, name text", placed(choices));
+  }
+  if (changes.roles) {
+    await keepRows(db, "box_roles", id, "position int, name text, kind text, follows text", placed(box.roles));
+  }
+  if (changes.variants) await keepVariants(db, id, placed(box.variants));
+  if (changes.bindings) await changeBindings(db, id, changes.bindings);
+  if (changes.picks) await changePicks(db, id, changes.picks);
 }
 
 const placed = <T>(list: readonly T[]) => list.map((item, position) => ({ ...item, position }));
 
-async function keep(db: Session, table: string, boxId: string, shape: string, columns: string, rows: { id: string }[]) {
+const LINE_COLUMNS = "position int, design_id uuid, revision int, times int, size text, option text";
+
+/** Brings a box's rows of a table to those given: by their ids, the rest taken out, nothing else touched. */
+async function keepRows(db: Session, table: string, boxId: string, columns: string, rows: { id: string }[]) {
   await db.query(`delete from ${table} where box_id = $1 and id <> all($2)`, [boxId, rows.map((r) => r.id)]);
-  const names = columns.split(", ");
-  const fields = names.map((name) => (name === "design_id" ? `x."designId"` : `x.${name}`)).join(", ");
+  const names = columns.split(", ").map((column) => column.split(" ")[0]!);
+  const fields = names.map((name) => (name === "design_id" ? `"designId"` : name)).map((name) => `x.${name}`);
   const { rowCount } = await db.query(
-    `insert into ${table} as t (id, box_id, ${columns})
-     select x.id, $1, ${fields} from jsonb_to_recordset($2) as x(id uuid, ${shape})
-     on conflict (id) do update set (${columns}) = row(${names.map((n) => `excluded.${n}`).join(", ")})
+    `insert into ${table} as t (id, box_id, ${names.join(", ")})
+     select x.id, $1, ${fields.join(", ")}
+     from jsonb_to_recordset($2) as x(id uuid, ${columns.replace("design_id", `"designId"`)})
+     on conflict (id) do update set (${names.join(", ")}) = row(${names.map((n) => `excluded.${n}`).join(", ")})
      where t.box_id = $1`,
     [boxId, JSON.stringify(rows)],
   );
-  if (rowCount !== rows.length)
+  if (rowCount !== rows.length) {
     throw Object.assign(new Error(`an id of ${table} belongs to another box`), { code: "23505" });
+  }
+}
+
+/** A variant is the same one as long as its choices are: its row, and what points at it, stays. */
+async function keepVariants(
+  db: Session,
+  id: string,
+  variants: (BoxInput["variants"][number] & { position: number })[],
+) {
+  const rows = JSON.stringify(variants);
+  await db.query(
+    `delete from box_variants v where v.box_id = $1 and not exists (
+       select from jsonb_to_recordset($2) as x(first uuid, second uuid)
+       where x.first = v.first and x.second is not distinct from v.second)`,
+    [id, rows],
+  );
+  await db.query(
+    `insert into box_variants (box_id, position, first, second, boxes)
+     select $1, x.position, x.first, x.second, x.boxes
+     from jsonb_to_recordset($2) as x(position int, first uuid, second uuid, boxes int)
+     on conflict (box_id, first, second) do update set position = excluded.position, boxes = excluded.boxes`,
+    [id, rows],
+  );
+}
+
+async function changeBindings(db: Session, id: string, { put, drop }: NonNullable<BoxChanges["bindings"]>) {
+  // A role's own name may hold spaces: only the first is between line and role.
+  const gone = (drop ?? []).map((key) => ({
+    line: key.slice(0, key.indexOf(" ")),
+    role: key.slice(key.indexOf(" ") + 1),
+  }));
+  await db.query(
+    `delete from box_bindings b using jsonb_to_recordset($2) as x(line uuid, role text), box_lines l
+     where b.line_id = x.line and b.role = x.role and l.id = b.line_id and l.box_id = $1`,
+    [id, JSON.stringify(gone)],
+  );
+  await db.query(
+    `insert into box_bindings (line_id, role, box_role_id)
+     select x.line, x.role, x."boxRole" from jsonb_to_recordset($1) as x(line uuid, role text, "boxRole" uuid)
+     on conflict (line_id, role) do update set box_role_id = excluded.box_role_id`,
+    [JSON.stringify(put ?? [])],
+  );
+}
+
+async function changePicks(db: Session, id: string, { put, drop }: NonNullable<BoxChanges["picks"]>) {
+  const gone = (drop ?? [])
+    .map((key) => key.split(" "))
+    .map(([boxRole, first, second]) => ({ boxRole, first: first || null, second: second || null }));
+  await db.query(
+    `delete from box_picks p using jsonb_to_recordset($2) as x("boxRole" uuid, first uuid, second uuid), box_roles r
+     where p.box_role_id = x."boxRole" and p.first is not distinct from x.first
+       and p.second is not distinct from x.second and r.id = p.box_role_id and r.box_id = $1`,
+    [id, JSON.stringify(gone)],
+  );
+  await db.query(
+    `insert into box_picks (box_role_id, first, second, component_id)
+     select x."boxRole", x.first, x.second, x.component
+     from jsonb_to_recordset($1) as x("boxRole" uuid, first uuid, second uuid, component uuid)
+     on conflict (box_role_id, first, second) do update set component_id = excluded.component_id`,
+    [JSON.stringify(put ?? [])],
+  );
 }
 
 /**
@@ -121,6 +160,16 @@ export async function tagOfBox(db: Session, id: string): Promise<string> {
 
 export async function deleteBox(db: Session, id: string): Promise<void> {
   await db.query(`delete from boxes where id = $1`, [id]);
+}
+
+/** Changes with any box, and with any component: all that the shelf of months shows. */
+export async function tagOfBoxes(db: Session): Promise<string> {
+  const { rows } = await db.query<{ tag: string }>(
+    `select w.made || '.' || (select coalesce(md5(string_agg(id || '.' || version, ',' order by id)), '') from boxes)
+       || '.' || (select count(*) || '.' || coalesce(sum(changed::text::numeric), 0) from component_totals) as tag
+     from workshop w`,
+  );
+  return rows[0]!.tag;
 }
 
 /** Every month's box with the stripe of its colourways: up to five colours of what was chosen, beads first. */

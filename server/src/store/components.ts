@@ -47,6 +47,32 @@ export async function listComponents(db: Session): Promise<Component[]> {
   return rows.map(fromRow);
 }
 
+export async function listComponentIds(db: Session): Promise<string[]> {
+  const { rows } = await db.query<{ id: string }>(`select id from components`);
+  return rows.map((r) => r.id);
+}
+
+/**
+ * Every component as the JSON text of an array of `Component`, in the order of {@link listComponents}. The database
+ * writes it: thousands of rows made into objects and back would hold up every other request. What is not known of a
+ * component (null) is left out.
+ */
+export async function writeAllComponents(db: Session): Promise<string> {
+  const { rows } = await db.query<{ text: string }>(
+    `select coalesce('[' || string_agg(
+       (json_strip_nulls(row_to_json(x))::jsonb - 'attrs' || x.attrs
+         || jsonb_build_object('averageCost', x."averageCost", 'lastCost', x."lastCost"))::text, ',' order by x.kind,
+         x.name, x.code) || ']', '[]') as text
+     from (${SELECT}) x`,
+  );
+  return rows[0]!.text;
+}
+
+/** Keeps components as they are while a table is judged by them; others may still read. */
+export async function lockComponents(db: Session): Promise<void> {
+  await db.query(`lock table components in share row exclusive mode`);
+}
+
 /** Those that changed in or after a transaction that an earlier list named: so many by their ids, after one of them. */
 export async function listChanged(
   db: Session,
@@ -63,7 +89,7 @@ export async function listChanged(
 }
 
 /** The oldest transaction that may not be seen yet: a later list need only hold what changed in or after it. */
-export async function asOf(db: Session): Promise<string> {
+export async function readAsOf(db: Session): Promise<string> {
   const { rows } = await db.query<{ now: string }>(`select pg_snapshot_xmin(pg_current_snapshot())::text as now`);
   return rows[0]!.now;
 }
@@ -87,7 +113,7 @@ export async function findByCode(db: Session, code: string): Promise<string | un
   return rows[0]?.id;
 }
 
-/** Locks the component's row for the rest of the transaction and answers its version and base unit. */
+/** Locks the component's row for the rest of the transaction and returns its version and base unit. */
 export async function lockComponent(db: Session, id: string) {
   const { rows } = await db.query<{ version: number; baseUnit: string; moved: boolean }>(
     `select c.version, c.base_unit as "baseUnit", t.moved from components c

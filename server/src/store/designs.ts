@@ -35,7 +35,7 @@ export async function lockDesign(db: Session, id: string): Promise<number | unde
   return rows[0]?.newest;
 }
 
-/** Writes revision `no`; the design's row must be locked, or new. */
+/** Writes revision `no`; the design's row must be locked, or new. Returns when it was saved. */
 export async function addRevision(
   db: Session,
   id: string,
@@ -43,16 +43,17 @@ export async function addRevision(
   design: Design,
   reason: string,
   savedAt?: string,
-): Promise<void> {
+): Promise<string> {
   await db.query(
     no === 1 ? `insert into designs (id, newest) values ($1, $2)` : `update designs set newest = $2 where id = $1`,
     [id, no],
   );
-  await db.query(
-    `insert into design_revisions (design_id, no, body, reason, saved_at)
-      values ($1, $2, $3, $4, coalesce($5::timestamptz, now()))`,
+  const { rows } = await db.query<{ savedAt: string }>(
+    `insert into design_revisions as r (design_id, no, body, reason, saved_at)
+     values ($1, $2, $3, $4, coalesce($5::timestamptz, now())) returning ${SAVED_AT}`,
     [id, no, JSON.stringify(design), reason, savedAt],
   );
+  return rows[0]!.savedAt;
 }
 
 export async function listRevisions(db: Session, id: string): Promise<RevisionNote[]> {

@@ -1,110 +1,86 @@
 import type { Balance, LedgerLine, Movement, Reason } from "@jar-count/core/contract";
-import { type Held, type Move, type Moved, post, spotKey, type Total } from "@jar-count/core/stock";
-import type pg from "pg";
-import { Refusal } from "../refusal.ts";
+import type { Held, Moved, Total } from "@jar-count/core/stock";
 import type { Session } from "./database.ts";
 
+/** An entry of the ledger as it is written: what happened, without its movements. */
 export interface NewEntry {
   kind: Reason;
+  /** The write's own key, and the entry's: one that is there already is refused by the database. */
   requestKey: string;
   person?: string | null | undefined;
   note?: string | undefined;
   minutes?: number | null | undefined;
+  /** When it happened, where it is not now. */
+  at?: string;
+  /** The entry that it undoes, by its id. */
   reverses?: string | undefined;
+  /** The entry that it undoes, by its request key: for a ledger that is written anew. */
   reversesKey?: string | null | undefined;
 }
 
-const REPLACEMENT = `(select (o.price / o.amount)::numeric(20, 8)::text from offers o
-  where o.component_id = c.id and o.unit = c.base_unit order by o.position limit 1)`;
+/** Locks components' totals for the rest of the transaction, always in the same order. */
+export async function lockTotals(db: Session, components: readonly string[]): Promise<void> {
+  const ids = [...components].sort();
+  await db.query(`select from component_totals where component_id = any($1) order by component_id for update`, [ids]);
+}
 
-/**
- * Locks components' totals for the rest of the transaction, always in the same order, and answers what the book
- * holds.
- */
-export async function openBook(
+/** What the book holds of some components, spot by spot and in all. */
+export async function readBook(
   db: Session,
   components: readonly string[],
-): Promise<{ held: Map<string, Held>; totals: Map<string, Total> }> {
-  const ids = [...new Set(components)].sort();
-  await db.query(`select from component_totals where component_id = any($1) order by component_id for update`, [ids]);
-  const { rows: totals } = await db.query<Total>(
+): Promise<{ held: Held[]; totals: Omit<Total, "replacement">[] }> {
+  const { rows: totals } = await db.query<Omit<Total, "replacement">>(
     `select c.id as component, c.name, c.base_unit as "baseUnit", t.on_hand::float8 as "onHand", t.value::text,
-      t.last_cost::text as "lastCost", ${REPLACEMENT} as replacement
+       t.last_cost::text as "lastCost"
      from components c join component_totals t on t.component_id = c.id where c.id = any($1)`,
-    [ids],
+    [components],
   );
   const { rows: held } = await db.query<Held>(
     `select component_id as component, place_id as place, lot, stretch_mm::float8 as "stretchMm", quantity::float8,
-      u2::float8 from balances where component_id = any($1)`,
-    [ids],
+       u2::float8
+     from balances where component_id = any($1)`,
+    [components],
   );
-  return { held: new Map(held.map((h) => [spotKey(h), h])), totals: new Map(totals.map((t) => [t.component, t])) };
+  return { held, totals };
 }
 
-/**
- * Appends one entry to the ledger and brings balances and totals along, in the transaction at hand.
- * @throws Refusal 422 with a pointer for each move that would take what is not there
- */
-export const postEntry = (db: Session, entry: NewEntry, moves: readonly Move[], pointer: (move: number) => string) =>
-  postEntries(db, [{ ...entry, moves }], pointer);
-
-type EntryWithMoves = NewEntry & { moves: readonly Move[]; at?: string };
-
-/** Appends entries in their order, as {@link postEntry} does one; `reversesKey` names an entry by its request key. */
-async function postEntries(
-  db: Session,
-  entries: readonly EntryWithMoves[],
-  pointer: (move: number) => string,
-): Promise<Moved[]> {
-  const moves = entries.flatMap((e) => e.moves);
-  const { held, totals } = await openBook(
-    db,
-    moves.map((m) => m.component),
-  );
-  const posted = entries.map((e) => post(held, totals, e.moves));
-  const faults = posted.flatMap((p) => p.faults);
-  if (faults.length > 0) {
-    throw new Refusal(422, "Not in the jar", faults[0]!.message, {
-      errors: faults.slice(0, 100).map((f) => ({ pointer: pointer(f.move), detail: f.message })),
-      current: { holds: faults[0]!.holds },
-    });
-  }
-  const moved = posted.flatMap((p) => p.moved);
-  await write(
-    db,
-    entries,
-    posted.map((p) => p.moved),
-  );
-  const spots = [...new Map(moved.map((m) => [spotKey(m), held.get(spotKey(m))!])).values()];
+/** Brings the balances of some spots to what the ledger gives. */
+export async function writeBalances(db: Session, spots: readonly Held[], components: readonly string[]): Promise<void> {
   await db.query(
     `insert into balances (component_id, place_id, lot, stretch_mm, quantity, u2)
      select x.component, x.place, x.lot, x."stretchMm", x.quantity, x.u2
-     from jsonb_to_recordset($1) as x(component uuid, place uuid, lot text, "stretchMm" numeric, quantity numeric,
-     u2 numeric)
+     from jsonb_to_recordset($1)
+       as x(component uuid, place uuid, lot text, "stretchMm" numeric, quantity numeric, u2 numeric)
      on conflict (component_id, place_id, lot, stretch_mm) do update
      set quantity = excluded.quantity, u2 = excluded.u2`,
     [JSON.stringify(spots)],
   );
   // A piece of a length that is used up leaves nothing to remember; an emptied jar stays, with its doubt.
-  await db.query(`delete from balances where component_id = any($1) and stretch_mm > 0 and quantity = 0`, [
-    [...totals.keys()],
-  ]);
+  await db.query(`delete from balances where component_id = any($1) and stretch_mm > 0 and quantity = 0`, [components]);
+}
+
+/** Brings the totals of some components to what the ledger gives. */
+export async function writeTotals(db: Session, totals: readonly Total[]): Promise<void> {
   await db.query(
     `update component_totals t set on_hand = x."onHand", value = x.value, last_cost = x."lastCost", moved = true,
        u2 = (select coalesce(sum(b.u2 * case when b.stretch_mm > 0 then b.stretch_mm else 1 end ^ 2), 0)
-       from balances b where b.component_id = t.component_id),
+         from balances b where b.component_id = t.component_id),
        held = ${HELD}
      from jsonb_to_recordset($1) as x(component uuid, "onHand" numeric, value numeric, "lastCost" numeric)
      where t.component_id = x.component`,
-    [JSON.stringify([...totals.values()])],
+    [JSON.stringify(totals)],
   );
-  return moved;
 }
 
 const HELD = `(select coalesce(sum(b.quantity * case when b.stretch_mm > 0 then b.stretch_mm else 1 end), 0)
   from balances b join places p on p.id = b.place_id where b.component_id = t.component_id and p.held)`;
 
-async function write(db: Session, entries: readonly EntryWithMoves[], moved: readonly (readonly Moved[])[]) {
+/** Appends entries with their lines; an entry names one that it reverses by its id, or by its request key. */
+export async function appendEntries(
+  db: Session,
+  entries: readonly NewEntry[],
+  moved: readonly (readonly Moved[])[],
+): Promise<void> {
   await db.query(
     `insert into lots (component_id, name) select distinct x.component, x.lot
       from jsonb_to_recordset($1) as x(component uuid, lot text) on conflict do nothing`,
@@ -151,70 +127,48 @@ async function write(db: Session, entries: readonly EntryWithMoves[], moved: rea
   );
 }
 
-interface EntryRow {
-  id: string;
+/** An entry of the ledger, and which one reversed it. */
+export interface EntryRow {
   kind: Reason;
-  requestKey: string;
   reversedBy: string | null;
 }
 
-/**
- * Undoes an entry by another one that moves everything back, with its value and its doubt.
- * @throws Refusal when it was reversed before, is a reversal itself, or what it brought is not there any more
- */
-export async function reverseEntry(
-  db: pg.PoolClient,
-  id: string,
-  by: Omit<NewEntry, "kind" | "reverses">,
-): Promise<string[]> {
+export async function findEntry(db: Session, id: string): Promise<EntryRow | undefined> {
   const { rows } = await db.query<EntryRow>(
-    `select e.id::text, e.kind, e.request_key as "requestKey", (select r.id::text from entries r
-      where r.reverses = e.id) as "reversedBy" from entries e where e.id = $1`,
+    `select e.kind, (select r.id::text from entries r where r.reverses = e.id) as "reversedBy"
+     from entries e where e.id = $1`,
     [id],
   );
-  const entry = rows[0];
-  if (!entry) throw new Refusal(404, "Not found", "This entry is not in the ledger.");
-  if (entry.kind === "reversed")
-    throw new Refusal(
-      422,
-      "A reversal",
-      "This undoes another entry. Write down anew what happened instead of undoing it.",
-    );
-  if (entry.reversedBy)
-    throw new Refusal(409, "Reversed before", "This entry was reversed already. Look at the ledger again.");
-  const { rows: lines } = await db.query<{
-    component: string;
-    place: string;
-    lot: string;
-    stretchMm: number;
-    quantity: number;
-    value: string;
-    before: number | null;
-    last: boolean;
-    u2: number;
-  }>(
+  return rows[0];
+}
+
+/** A movement as its reversal needs it. */
+export interface UndoLine {
+  component: string;
+  place: string;
+  lot: string;
+  stretchMm: number;
+  quantity: number;
+  value: string;
+  /** Variance of the spot's balance before it; null where it was the spot's first. */
+  before: number | null;
+  /** Nothing moved at the spot since. */
+  last: boolean;
+}
+
+/** The movements of an entry, the last first. */
+export async function linesOfEntry(db: Session, id: string): Promise<UndoLine[]> {
+  const { rows } = await db.query<UndoLine>(
     `select m.component_id as component, m.place_id as place, m.lot, m.stretch_mm::float8 as "stretchMm",
-      m.quantity::float8, m.value::text, m.u2_after::float8 as u2,
+       m.quantity::float8, m.value::text,
        (select p.u2_after::float8 from movements p where p.component_id = m.component_id and p.place_id = m.place_id
-       and p.lot = m.lot and p.stretch_mm = m.stretch_mm and p.id < m.id
-          order by p.id desc limit 1) as before,
+         and p.lot = m.lot and p.stretch_mm = m.stretch_mm and p.id < m.id order by p.id desc limit 1) as before,
        not exists (select from movements n where n.component_id = m.component_id and n.place_id = m.place_id
-       and n.lot = m.lot and n.stretch_mm = m.stretch_mm and n.id > m.id) as last
+         and n.lot = m.lot and n.stretch_mm = m.stretch_mm and n.id > m.id) as last
      from movements m where m.entry_id = $1 order by m.id desc`,
     [id],
   );
-  const moves = lines.map((l): Move => ({
-    component: l.component,
-    place: l.place,
-    lot: l.lot,
-    stretchMm: l.stretchMm,
-    quantity: -l.quantity || 0,
-    value: l.value.startsWith("-") ? l.value.slice(1) : /^0(\.0*)?$/.test(l.value) ? "0" : `-${l.value}`,
-    // How sure the book was before it, unless something moved since: then the doubt of both stays.
-    ...(l.last ? { u2After: l.before ?? 0 } : {}),
-  }));
-  await postEntry(db, { ...by, kind: "reversed", reverses: id }, moves, () => "");
-  return [...new Set(lines.map((l) => l.component))];
+  return rows;
 }
 
 const MOVEMENT = `m.id::text, e.id::text as entry, e.kind, to_char(e.happened_at at time zone 'utc',
@@ -290,38 +244,6 @@ export async function exportLedger(db: Session): Promise<LedgerLine[]> {
      from movements m join entries e on e.id = m.entry_id left join entries r on r.id = e.reverses order by m.id`,
   );
   return rows;
-}
-
-/** Writes a ledger again, entry by entry as it was posted: the balances follow from it. */
-export async function importLedger(db: Session, lines: readonly LedgerLine[]): Promise<void> {
-  const entries: (EntryWithMoves & { moves: Move[] })[] = [];
-  for (const l of lines) {
-    const spot = {
-      component: l.component,
-      place: l.place,
-      lot: l.lot,
-      stretchMm: l.stretchMm ?? 0,
-      entered: l.entered,
-    };
-    const move: Move =
-      l.counted == null
-        ? { ...spot, quantity: l.quantity, u: l.u, u2After: l.u2After, value: l.value, cost: l.cost ?? null }
-        : { ...spot, counted: l.counted, u: l.u };
-    const last = entries.at(-1);
-    if (last?.requestKey === l.requestKey) last.moves.push(move);
-    else
-      entries.push({
-        kind: l.kind,
-        requestKey: l.requestKey,
-        person: l.person,
-        note: l.note,
-        minutes: l.minutes,
-        reversesKey: l.reverses,
-        at: l.at,
-        moves: [move],
-      });
-  }
-  if (entries.length > 0) await postEntries(db, entries, () => "/ledger.csv");
 }
 
 /** Rebuilds every balance and total from the ledger and lists those that differ: none, if the books are right. */

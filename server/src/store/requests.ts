@@ -1,12 +1,19 @@
 import { createHash } from "node:crypto";
-import type pg from "pg";
 import { Refusal } from "../refusal.ts";
+import type { Session } from "./database.ts";
 
 /**
- * Does a write once, however often it is sent: a key seen before answers what it answered then.
- * Two sent at the same time take turns on the key.
+ * Does a write once, however often it is sent: a key seen before gets the answer that it got then, and a write without
+ * a key is simply done. Two sent at the same time take turns on the key.
+ * @throws Refusal `key-used` where the key came with another body
  */
-export async function once<T>(session: pg.PoolClient, key: string, body: unknown, work: () => Promise<T>): Promise<T> {
+export async function doOnce<T>(
+  session: Session,
+  key: string | null | undefined,
+  body: unknown,
+  work: () => Promise<T>,
+): Promise<T> {
+  if (key == null) return work();
   const hash = createHash("sha256").update(JSON.stringify(body)).digest("hex");
   await session.query("select pg_advisory_xact_lock(hashtextextended($1, 0))", [key]);
   const { rows } = await session.query<{ body_hash: string; answer: T }>(
@@ -16,7 +23,7 @@ export async function once<T>(session: pg.PoolClient, key: string, body: unknown
   const known = rows[0];
   if (known) {
     if (known.body_hash === hash) return known.answer;
-    throw new Refusal(422, "Key used before", "This request key was used for something else. Send it with a new key.");
+    throw new Refusal("key-used", "This request key was used for something else. Send it with a new key.");
   }
   const answer = await work();
   await session.query(`insert into requests (key, body_hash, answer) values ($1, $2, $3)`, [
@@ -25,4 +32,12 @@ export async function once<T>(session: pg.PoolClient, key: string, body: unknown
     JSON.stringify(answer),
   ]);
   return answer;
+}
+
+/** Forgets what was answered longer ago than anybody sends a write again. */
+export async function forgetOldRequests(db: Session, days: number): Promise<number> {
+  const { rowCount } = await db.query(`delete from requests where answered_at < now() - make_interval(days => $1)`, [
+    days,
+  ]);
+  return rowCount ?? 0;
 }

@@ -25,7 +25,7 @@ export async function addReservation(
   );
 }
 
-/** Gives it free again; answers whose it was, or nothing where it is not set aside any more. */
+/** Gives it free again; returns the component whose it was, or nothing where it is not set aside any more. */
 export async function releaseReservation(db: Session, id: string): Promise<string | undefined> {
   const { rows } = await db.query<{ component: string }>(
     `update reservations set released_at = now() where id = $1 and released_at is null

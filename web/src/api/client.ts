@@ -1,12 +1,21 @@
-import type { ErrorBody } from "@jar-count/core/contract";
+import {
+  addressOf,
+  API,
+  ErrorBody,
+  type FileRoute,
+  type RouteAnswer,
+  type RouteArguments,
+  type RouteName,
+  type RouteSpec,
+} from "@jar-count/core/contract";
 
 /** An answer of the server other than success, in its one error shape. */
 export class Refused extends Error {
   constructor(readonly body: ErrorBody) {
     super(body.detail);
   }
-  get status() {
-    return this.body.status;
+  get code() {
+    return this.body.code;
   }
 }
 
@@ -17,25 +26,66 @@ export class Unreachable extends Error {
   }
 }
 
-export async function call<T>(method: "GET" | "PUT" | "POST" | "DELETE", path: string, body?: unknown): Promise<T> {
+interface Sent {
+  params?: Record<string, string | number> | undefined;
+  query?: Record<string, unknown> | undefined;
+  body?: unknown;
+}
+
+async function send(name: RouteName, call: Sent = {}, signal?: AbortSignal): Promise<Response> {
+  const spec: RouteSpec = API[name];
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, {
-      method,
-      ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+    response = await fetch(addressOf(name, call.params, call.query), {
+      method: spec.method.toUpperCase(),
+      ...(call.body === undefined ? {} : bodyOf(spec, call.body)),
+      ...(signal ? { signal } : {}),
     });
-  } catch {
+  } catch (error) {
+    if (signal?.aborted) throw error;
     throw new Unreachable();
   }
-  if (response.status === 204) return undefined as T;
-  if (response.status === 503) throw new Unreachable(); // the server is there, its database isn't
+  if (response.ok) return response;
+  const refusal = ErrorBody.safeParse(await response.json().catch(() => null));
+  // Not our error shape: something between here and the server spoke in its place.
+  if (!refusal.success || refusal.data.code === "away") throw new Unreachable();
+  throw new Refused(refusal.data);
+}
+
+function bodyOf(spec: RouteSpec, body: unknown): RequestInit {
+  if (typeof spec.body === "string") return { headers: { "content-type": spec.body }, body: body as Blob };
+  return { headers: { "content-type": "application/json" }, body: JSON.stringify(body) };
+}
+
+/**
+ * Calls a route of the server by its name in the table of the API.
+ * @throws Refused with the server's reason, Unreachable where no answer came
+ */
+export async function call<N extends RouteName>(name: N, ...[asked]: RouteArguments<N>): Promise<RouteAnswer<N>> {
+  return answerOf<N>(await send(name, asked));
+}
+
+/** As {@link call}, ended by a signal. */
+export async function callUntil<N extends RouteName>(
+  signal: AbortSignal,
+  name: N,
+  ...[asked]: RouteArguments<N>
+): Promise<RouteAnswer<N>> {
+  return answerOf<N>(await send(name, asked, signal));
+}
+
+/** Fetches a route's file. */
+export async function callFile<N extends FileRoute>(name: N, ...[asked]: RouteArguments<N>): Promise<Blob> {
+  return (await send(name, asked)).blob();
+}
+
+/** The server reads what it sends by its contract in its tests; here its word is taken for it. */
+async function answerOf<N extends RouteName>(response: Response): Promise<RouteAnswer<N>> {
+  if (response.status === 204) return undefined as RouteAnswer<N>;
   const text = await response.text();
-  let parsed: unknown;
   try {
-    parsed = JSON.parse(text);
+    return JSON.parse(text) as RouteAnswer<N>;
   } catch {
     throw new Unreachable(); // something between here and the server answered in its place
   }
-  if (!response.ok) throw new Refused(parsed as ErrorBody);
-  return parsed as T;
 }

@@ -1,16 +1,11 @@
-import type {
-  BoxDetail,
-  BoxSummary,
-  Component,
-  ComponentDetail,
-  ComponentList,
-  DesignSummary,
-  Order,
-  RevisionNote,
-  Rooms,
-  ShelfJar,
-  Stocktake,
-  Workshop,
+import {
+  type Component,
+  type ComponentList,
+  type DesignSummary,
+  type RouteAnswer,
+  type RouteArguments,
+  type RouteName,
+  segmentsOf,
 } from "@jar-count/core/contract";
 import { QueryClient, queryOptions } from "@tanstack/react-query";
 import { call, Unreachable } from "./client.ts";
@@ -22,48 +17,51 @@ export const queryClient = new QueryClient({
       retry: (failures, error) => error instanceof Unreachable && failures < 3,
       networkMode: "always",
     },
+    mutations: { networkMode: "always" },
   },
 });
 
-/** What is read from the server, each under the key that a change to it makes stale. */
-export const workshopQuery = queryOptions({
-  queryKey: ["workshop"],
-  queryFn: () => call<Workshop>("GET", "/workshop"),
-});
-export const boxesQuery = queryOptions({ queryKey: ["boxes"], queryFn: () => call<BoxSummary[]>("GET", "/boxes") });
-export const boxQuery = (id: string) =>
-  queryOptions({ queryKey: ["box", id], queryFn: () => call<BoxDetail>("GET", `/boxes/${id}`) });
-export const designsQuery = queryOptions({
-  queryKey: ["designs"],
-  queryFn: () => call<DesignSummary[]>("GET", "/designs"),
-});
+/** What a route reads, kept under the parts of its path: what changes `boxes` makes `boxes/…` stale as well. */
+export const query = <N extends RouteName>(name: N, ...asked: RouteArguments<N>) =>
+  queryOptions<RouteAnswer<N>>({
+    queryKey: segmentsOf(name, asked[0]?.params),
+    queryFn: () => call(name, ...asked),
+  });
+
+export const workshopQuery = query("readWorkshop");
+export const roomsQuery = query("readRooms");
+export const boxesQuery = query("listBoxes");
+export const boxQuery = (id: string) => query("readBox", { params: { id } });
+export const designsQuery = query("listDesigns");
 export const designQuery = (id: string) =>
   queryOptions({
-    queryKey: ["design", id],
-    queryFn: () => call<DesignSummary>("GET", `/designs/${id}`),
+    ...query("readDesign", { params: { id } }),
     // The list of designs holds it already: it opens at once, and is read again where the list is not fresh.
-    initialData: () => queryClient.getQueryData<DesignSummary[]>(["designs"])?.find((d) => d.id === id),
-    initialDataUpdatedAt: () => queryClient.getQueryState(["designs"])?.dataUpdatedAt,
+    initialData: () => queryClient.getQueryData<DesignSummary[]>(designsQuery.queryKey)?.find((d) => d.id === id),
+    initialDataUpdatedAt: () => queryClient.getQueryState(designsQuery.queryKey)?.dataUpdatedAt,
   });
-export const revisionsQuery = (id: string) =>
-  queryOptions({
-    queryKey: ["design", id, "revisions"],
-    queryFn: () => call<RevisionNote[]>("GET", `/designs/${id}/revisions`),
-  });
+export const revisionsQuery = (id: string) => query("listRevisions", { params: { id } });
+export const trialsQuery = (id: string) => query("listTrials", { params: { id } });
+export const ordersQuery = query("listOrders");
+export const stocktakesQuery = query("listStocktakes");
+export const stocktakeQuery = (id: string) => query("readStocktake", { params: { id } });
+export const shelfQuery = query("listShelf");
+export const componentQuery = (id: string) => query("readComponent", { params: { id } });
+
 let listed: ComponentList | null = null;
 
 /** Every component. Once they are here, only those that changed since are asked for. */
 export const componentsQuery = queryOptions({
-  queryKey: ["components"],
+  queryKey: [...segmentsOf("listComponents"), "all"],
   // What did not change stays the same object already: comparing thousands of them deeply would hold the page up.
   structuralSharing: false,
   queryFn: async (): Promise<Component[]> => {
-    if (!listed) return (listed = await call<ComponentList>("GET", "/components")).components;
+    if (!listed) return (listed = await call("listComponents")).components;
     // In parts, so that many changes at once, as after a large table, never hold the page up.
-    const first = await call<ComponentList>("GET", `/components?since=${listed.asOf}`);
+    const first = await call("listComponents", { query: { since: listed.asOf } });
     const changed = [...first.components];
     for (let next = first.next; next;) {
-      const part = await call<ComponentList>("GET", `/components?since=${listed.asOf}&after=${next}`);
+      const part = await call("listComponents", { query: { since: listed.asOf, after: next } });
       changed.push(...part.components);
       next = part.next;
     }
@@ -79,24 +77,10 @@ export const componentsQuery = queryOptions({
     return listed.components;
   },
 });
-export const roomsQuery = queryOptions({ queryKey: ["rooms"], queryFn: () => call<Rooms>("GET", "/rooms") });
-export const ordersQuery = queryOptions({ queryKey: ["orders"], queryFn: () => call<Order[]>("GET", "/orders") });
-export const stocktakesQuery = queryOptions({
-  queryKey: ["stocktakes"],
-  queryFn: () => call<Stocktake[]>("GET", "/stocktakes"),
-});
-export const shelfQuery = queryOptions({
-  queryKey: ["shelf"],
-  queryFn: () => call<ShelfJar[]>("GET", "/stocktakes/shelf"),
-});
-export const componentQuery = (id: string) =>
-  queryOptions({ queryKey: ["component", id], queryFn: () => call<ComponentDetail>("GET", `/components/${id}`) });
+
+/** Makes what is read under a path stale, and all that stands below it. */
+export const makeStale = (...names: ("boxes" | "designs" | "components" | "orders" | "stocktakes" | "rooms")[]) =>
+  Promise.all(names.map((name) => queryClient.invalidateQueries({ queryKey: [name] })));
 
 /** Stock or components changed: everything that shows a count or a cost is read again. */
-export function stockChanged() {
-  return Promise.all(
-    ["components", "component", "box", "boxes", "orders", "shelf", "stocktakes"].map((key) =>
-      queryClient.invalidateQueries({ queryKey: [key] }),
-    ),
-  );
-}
+export const stockChanged = () => makeStale("components", "boxes", "orders", "stocktakes");

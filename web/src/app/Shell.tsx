@@ -8,7 +8,7 @@ import { later } from "../ui/later.tsx";
 import { Segmented } from "../ui/controls.tsx";
 import { monthName } from "../ui/month.ts";
 import { Keys } from "./Keys.tsx";
-import { useSettings } from "./settings.ts";
+import { useSettings } from "../settings/index.ts";
 
 const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },

@@ -1,10 +1,11 @@
 import { type Appearance, appearanceOf } from "@jar-count/core/picture";
-import { useId } from "react";
+import { memo, useId, useMemo } from "react";
 import { beadSvg } from "./bead.ts";
 
 /** A bead chip: the bead drawn to fit a small square. Decoration beside a name, never the only sign of it. */
-export function Bead({ look, size = 20 }: { look: Appearance; size?: number }) {
+export const Bead = memo(function Bead({ look, size = 20 }: { look: Appearance; size?: number }) {
   const id = useId();
+  const drawing = useMemo(() => ({ __html: beadSvg(look, id) }), [look, id]);
   const reach = Math.max(look.alongMm, look.acrossMm, 0.5) / 2 + 0.15;
   const view = `${-reach} ${-reach} ${2 * reach} ${2 * reach}`;
   return (
@@ -14,14 +15,14 @@ export function Bead({ look, size = 20 }: { look: Appearance; size?: number }) {
       viewBox={view}
       aria-hidden
       className="inline-block shrink-0"
-      dangerouslySetInnerHTML={{ __html: beadSvg(look, id) }}
+      dangerouslySetInnerHTML={drawing}
     />
   );
-}
+});
 
 /** The chip of a component or role: its bead, or for thread, cord, wire and chain a small coil of it. */
-export function Chip({ of, size = 20 }: { of: Parameters<typeof appearanceOf>[0]; size?: number }) {
-  const look = appearanceOf(of);
+export const Chip = memo(function Chip({ of, size = 20 }: { of: Parameters<typeof appearanceOf>[0]; size?: number }) {
+  const look = useMemo(() => appearanceOf(of), [of]);
   if (of.kind !== "stringing") return <Bead look={look} size={size} />;
   return (
     <svg
@@ -43,4 +44,4 @@ export function Chip({ of, size = 20 }: { of: Parameters<typeof appearanceOf>[0]
       ))}
     </svg>
   );
-}
+});

@@ -9,56 +9,78 @@ export interface Choice {
   words?: string;
   mark?: ReactNode;
   note?: ReactNode;
+  /** In place of mark and note, where many are to choose from: made for those that are listed. */
+  look?: () => { mark?: ReactNode; note?: ReactNode };
 }
 
-interface ChooseProps {
+interface ListProps {
   /** What is being chosen, spoken and in the search field. */
   label: string;
   choices: readonly Choice[];
   onChoose: (id: string) => void;
   /** Offered at the foot of the list. */
   foot?: ReactNode;
-  children: (how: { open: boolean }) => ReactNode;
-  open: boolean;
-  onOpen: (open: boolean) => void;
   /** The letter that opened it, as the start of the search. */
   typed?: string;
 }
 
+interface ChooseProps extends ListProps {
+  children: ReactNode;
+  open: boolean;
+  onOpen: (open: boolean) => void;
+}
+
 const MOST = 60;
+const FRAME = "z-50 w-80 rounded-md border border-edge bg-paper shadow-lg";
 
 /** Chooses one of many by typing: every word typed must be found, in any order. Opens over its child, a button. */
-export function Choose({ label, choices, onChoose, foot, children, open, onOpen, typed = "" }: ChooseProps) {
+export function Choose({ children, open, onOpen, ...list }: ChooseProps) {
   return (
     <Popover.Root open={open} onOpenChange={onOpen}>
-      <Popover.Trigger asChild>{children({ open })}</Popover.Trigger>
+      <Popover.Trigger asChild>{children}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={2}
-          className="z-50 w-80 rounded-md border border-edge bg-paper shadow-lg"
-        >
-          <List {...{ label, choices, onChoose, foot, typed }} close={() => onOpen(false)} />
+        <Popover.Content align="start" sideOffset={2} className={FRAME}>
+          <List {...list} close={() => onOpen(false)} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
 }
 
-function List({
-  label,
-  choices,
-  onChoose,
-  foot,
-  typed,
-  close,
-}: Pick<ChooseProps, "label" | "choices" | "onChoose" | "foot" | "typed"> & { close: () => void }) {
+/** As {@link Choose}, for many places at once: opened over whichever of them asks, which gets the focus back. */
+export function ChooseAt({ at, onClose, ...list }: ListProps & { at: HTMLElement; onClose: () => void }) {
+  return (
+    <Popover.Root open onOpenChange={(now) => !now && onClose()}>
+      <Popover.Anchor virtualRef={{ current: at }} />
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={2}
+          className={FRAME}
+          onCloseAutoFocus={(e) => {
+            e.preventDefault();
+            at.focus();
+          }}
+        >
+          <List {...list} close={onClose} />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+/** A choice's words in small letters, kept for as long as it is there. */
+const texts = new WeakMap<Choice, string>();
+function textOf(choice: Choice): string {
+  let text = texts.get(choice);
+  if (text === undefined) texts.set(choice, (text = `${choice.label} ${choice.words ?? ""}`.toLowerCase()));
+  return text;
+}
+
+function List({ label, choices, onChoose, foot, typed, close }: ListProps & { close: () => void }) {
   const [search, setSearch] = useState(typed ?? "");
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = choices.filter((c) => {
-    const text = `${c.label} ${c.words ?? ""}`.toLowerCase();
-    return words.every((word) => text.includes(word));
-  });
+  const found = choices.filter((c) => words.every((word) => textOf(c).includes(word)));
   return (
     <Command shouldFilter={false} label={label} loop>
       <Command.Input
@@ -70,21 +92,24 @@ function List({
       />
       <Command.List className="max-h-72 overflow-y-auto p-1">
         {found.length === 0 && <p className="px-2 py-3 text-muted">Nothing is called that.</p>}
-        {found.slice(0, MOST).map((c) => (
-          <Command.Item
-            key={c.id}
-            value={c.id}
-            onSelect={() => {
-              onChoose(c.id);
-              close();
-            }}
-            className="flex cursor-pointer items-center gap-2 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
-          >
-            {c.mark}
-            <span className="min-w-0 flex-1 truncate">{c.label}</span>
-            <span className="text-xs text-muted">{c.note}</span>
-          </Command.Item>
-        ))}
+        {found.slice(0, MOST).map((c) => {
+          const { mark, note } = c.look?.() ?? c;
+          return (
+            <Command.Item
+              key={c.id}
+              value={c.id}
+              onSelect={() => {
+                onChoose(c.id);
+                close();
+              }}
+              className="flex cursor-pointer items-center gap-2 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
+            >
+              {mark}
+              <span className="min-w-0 flex-1 truncate">{c.label}</span>
+              <span className="text-xs text-muted">{note}</span>
+            </Command.Item>
+          );
+        })}
         {found.length > MOST && (
           <p className="px-2 py-1 text-xs text-muted">{found.length - MOST} more: type on to narrow it down.</p>
         )}

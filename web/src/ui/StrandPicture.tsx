@@ -2,7 +2,7 @@ import type { Appearance, Mark, Picture } from "@jar-count/core/picture";
 import { MM_PER_INCH } from "@jar-count/core/units";
 import { ticks } from "d3-array";
 import { memo, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
-import { useSettings } from "../app/settings.ts";
+import { useSettings } from "../settings/index.ts";
 import { beadStamp } from "./bead.ts";
 
 /** A bead, or a stretch of the text, that is being pointed at. */

@@ -1,6 +1,6 @@
 import type { Origin } from "@jar-count/core/count";
 import { Popover } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, type RefObject, useRef, useState } from "react";
 import { Link } from "react-router";
 import { sayNumber, useSayQuantity } from "./marks.tsx";
 
@@ -16,41 +16,67 @@ export interface OriginRow {
   go?: (() => void) | undefined;
 }
 
+/** Something to show, or how to make it when it is opened. */
+type Made = ReactNode | (() => ReactNode);
+const make = (made: Made) => (typeof made === "function" ? made() : made);
+
 interface Props {
   /** What the number is, for its button's name: `Where 123 of b come from`. */
   label: string;
-  title: ReactNode;
+  title: Made;
   /** Made when it is opened. */
   rows: () => OriginRow[];
   total: ReactNode;
-  note?: ReactNode;
+  note?: Made;
   children: ReactNode;
 }
 
 /** A number that can be questioned: opens to what makes it, each row a way to go there. */
-export function WhereFrom({ label, title, rows, total, note, children }: Props) {
+export function WhereFrom({ label, children, ...inside }: Props) {
+  const button = useRef<HTMLButtonElement>(null);
+  const [open, setOpen] = useState(false);
   return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <button
-          type="button"
-          aria-label={label}
-          className="rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2"
-        >
-          {children}
-        </button>
-      </Popover.Trigger>
+    <>
+      <button
+        ref={button}
+        type="button"
+        aria-label={label}
+        aria-haspopup="dialog"
+        aria-expanded={open}
+        className="rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2"
+        onClick={() => setOpen(!open)}
+      >
+        {children}
+      </button>
+      {/* A page holds hundreds of these numbers: what opens is made when it opens. */}
+      {open && <Opened label={label} {...inside} at={button} onClose={() => setOpen(false)} />}
+    </>
+  );
+}
+
+type OpenedProps = Omit<Props, "children"> & { at: RefObject<HTMLButtonElement | null>; onClose: () => void };
+
+function Opened({ label, title, rows, total, note, at, onClose }: OpenedProps) {
+  return (
+    <Popover.Root open onOpenChange={(now) => !now && onClose()}>
+      <Popover.Anchor virtualRef={at as RefObject<HTMLButtonElement>} />
       <Popover.Portal>
         <Popover.Content
           align="end"
           sideOffset={4}
           collisionPadding={12}
           aria-label={label}
+          onCloseAutoFocus={(e) => {
+            e.preventDefault();
+            at.current?.focus();
+          }}
+          // A press on the number itself closes it by its own button.
+          onInteractOutside={(e) => at.current?.contains(e.target as Node) && e.preventDefault()}
           className="z-50 max-h-[60vh] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg"
         >
-          <p className="mb-2 font-semibold">{title}</p>
+          <p className="mb-2 font-semibold">{make(title)}</p>
           <Rows rows={rows} total={total} />
-          {note && <p className="mt-2 text-xs text-muted">{note}</p>}
+          {note !== undefined && <p className="mt-2 text-xs text-muted">{make(note)}</p>}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

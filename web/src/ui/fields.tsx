@@ -1,6 +1,6 @@
 import { readLength, sayLength } from "@jar-count/core/units";
 import { useId, useState, type InputHTMLAttributes } from "react";
-import { useSettings } from "../app/settings.ts";
+import { useSettings } from "../settings/index.ts";
 import { Fault } from "./controls.tsx";
 
 type Base = Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange" | "type">;

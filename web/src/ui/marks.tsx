@@ -1,7 +1,7 @@
 import type { Component } from "@jar-count/core/contract";
-import { plainNumber, sayRun } from "@jar-count/core/units";
+import { plainNumber, sayRun, expanded } from "@jar-count/core/units";
 import { useCallback } from "react";
-import { useSettings } from "../app/settings.ts";
+import { useSettings } from "../settings/index.ts";
 
 /** Digits in groups of three; decimals only where there are some. */
 export const sayNumber = (n: number, places = 1) => {
@@ -134,7 +134,7 @@ export function CountMark({ n, u, of, strong = true }: { n: number; u: number; o
       <span className={strong ? "font-semibold" : undefined}>{say(n, of)}</span>
       {u > 0 && (
         <span className="ml-1 text-xs text-muted">
-          ± {say(of === "piece" ? Math.max(1, Math.round(1.96 * u)) : 1.96 * u, of)}
+          ± {say(of === "piece" ? Math.max(1, Math.round(expanded(u))) : expanded(u), of)}
         </span>
       )}
     </span>

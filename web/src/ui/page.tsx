@@ -1,9 +1,8 @@
 import type { ErrorBody } from "@jar-count/core/contract";
-import { type ReactNode, useEffect, useState } from "react";
-import { useStore } from "zustand";
+import { type ReactNode, useEffect } from "react";
+import { Link } from "react-router";
 import { Refused } from "../api/client.ts";
-import { differences, type DraftStore, isChanged } from "../app/draft.ts";
-import { Button, Dialog } from "./controls.tsx";
+import { Button } from "./controls.tsx";
 import { Diamond, Triangle } from "./marks.tsx";
 
 /** The work in the middle and, where there is one, the tally at its right. */
@@ -22,6 +21,42 @@ export function Page({ title, tally, children }: { title: string; tally?: ReactN
         </aside>
       )}
     </div>
+  );
+}
+
+interface PageHeadProps {
+  title: ReactNode;
+  /** One line under the title. */
+  about?: ReactNode;
+  /** The room that this page belongs to. */
+  back?: { to: string; words: string };
+  /** Beside the way back: a code. */
+  beside?: ReactNode;
+  /** Before the title: a chip. */
+  mark?: ReactNode;
+  actions?: ReactNode;
+}
+
+/** The head of every page: where it belongs, its title, one line about it, and what can be done. */
+export function PageHead({ title, about, back, beside, mark, actions }: PageHeadProps) {
+  return (
+    <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-4">
+      <div className="min-w-0">
+        {back && (
+          <p className="text-sm">
+            <Link to={back.to} className="link">
+              {back.words}
+            </Link>{" "}
+            {beside}
+          </p>
+        )}
+        <h1 className="flex items-center gap-3">
+          {mark} <span className="min-w-0 [overflow-wrap:anywhere]">{title}</span>
+        </h1>
+        {about && <div className="text-muted">{about}</div>}
+      </div>
+      {actions && <div className="no-print flex gap-2">{actions}</div>}
+    </header>
   );
 }
 
@@ -115,78 +150,13 @@ export function Waiting({ error, what, retry }: { error: Error | null; what: str
         Fetching {what} …
       </p>
     );
-  const gone = error instanceof Refused && error.status === 404;
+  const gone = error instanceof Refused && error.code === "not-found";
   return (
     <div className="p-8" role="alert">
       <h1 className="mb-2">{gone ? "Not here" : "Not to be had just now"}</h1>
       <p className="mb-4 max-w-prose">{error.message}</p>
       {!gone && retry && <Button onClick={retry}>Try again</Button>}
     </div>
-  );
-}
-
-/** How saving stands, in words, beside the title. */
-export function SaveState<T>({ store, saved }: { store: DraftStore<T>; saved: string }) {
-  const saving = useStore(store, (d) => d.saving);
-  const changed = useStore(store, isChanged);
-  const text =
-    saving === "busy"
-      ? "Saving …"
-      : saving === "away"
-        ? "Kept here: the server can't be reached. It is sent when it is back."
-        : saving === "refused"
-          ? "Not saved: see what to mend."
-          : changed
-            ? "Changed, not saved yet"
-            : saved;
-  return (
-    <span role="status" className={saving === "away" || saving === "refused" ? "font-medium text-short" : undefined}>
-      {text}
-    </span>
-  );
-}
-
-/** Somebody saved first, or the server refused: told in place, with the ways out, and nothing lost. */
-export function DraftNotices<T>({ store, what }: { store: DraftStore<T>; what: string }) {
-  const { theirs, doc, refusal, keepMine, takeTheirs } = useStore(store);
-  const [comparing, setComparing] = useState(false);
-  return (
-    <>
-      {theirs && (
-        <div role="alert" className="mx-6 mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
-          <p className="font-semibold">This {what} was changed elsewhere since you opened it.</p>
-          <p className="mb-2">Nothing is lost: yours is here, theirs is on the server. Choose which goes on.</p>
-          <div className="flex flex-wrap gap-2">
-            <Button onClick={() => setComparing(true)}>Compare the two</Button>
-            <Button onClick={() => void keepMine()}>Keep mine</Button>
-            <Button onClick={takeTheirs}>Take theirs</Button>
-          </div>
-          <Dialog title="Yours and theirs" open={comparing} onClose={() => setComparing(false)} wide>
-            <table className="row-table">
-              <thead>
-                <tr>
-                  <th>Where</th>
-                  <th>Yours</th>
-                  <th>Theirs</th>
-                </tr>
-              </thead>
-              <tbody>
-                {differences(doc, theirs.doc).map((d) => (
-                  <tr key={d.path} className="align-top">
-                    <th scope="row" className="py-2 text-left text-muted">
-                      {d.path}
-                    </th>
-                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.mine}</td>
-                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.theirs}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </Dialog>
-        </div>
-      )}
-      {refusal && <RefusalNotice refusal={refusal} />}
-    </>
   );
 }
 

@@ -349,11 +349,9 @@ const KeyTools = memo(function KeyTools({ missing, hands }: { missing: string; h
             note: c.alongMm ? `${c.alongMm} mm` : "",
           }))}
         >
-          {() => (
-            <Button>
-              <Plus size={15} aria-hidden /> Add from the jars
-            </Button>
-          )}
+          <Button>
+            <Plus size={15} aria-hidden /> Add from the jars
+          </Button>
         </Choose>
         {ADD.map(({ kind, label, fresh }) => (
           <Button key={kind} onClick={() => add(kind, label, fresh)}>

@@ -15,12 +15,12 @@ import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useStat
 import { useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { designQuery } from "../../api/queries.ts";
-import { isChanged } from "../../app/draft.ts";
+import { DraftNotices, isChanged, SaveState } from "../../draft/index.ts";
 import { Button, IconButton, Segmented } from "../../ui/controls.tsx";
 import { checkName, TextField } from "../../ui/fields.tsx";
 import { later } from "../../ui/later.tsx";
 import { sayMinute } from "../../ui/month.ts";
-import { DraftNotices, Page, SaveState, Waiting } from "../../ui/page.tsx";
+import { Page, Waiting } from "../../ui/page.tsx";
 import { type Lit, StrandPicture } from "../../ui/StrandPicture.tsx";
 import { designFileName, download } from "../../ui/handOver.ts";
 import { BeadKey } from "./BeadKey.tsx";
@@ -156,7 +156,7 @@ function BenchOf({ found }: { found: DesignSummary }) {
       return;
     }
     setSaveFault([]);
-    store.reason.current = why.trim();
+    store.getState().setReason(why.trim());
     if (await store.getState().save()) setWhy("");
   }, [store, why]);
 

@@ -4,9 +4,10 @@ import { correctionsOf, usedBeside } from "@jar-count/core/trial";
 import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useState } from "react";
-import { call, Refused } from "../../api/client.ts";
-import { queryClient, roomsQuery } from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import { queryClient, roomsQuery, trialsQuery } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Button, Dialog, Fault, Labelled } from "../../ui/controls.tsx";
 import { LengthField, NumberField } from "../../ui/fields.tsx";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
@@ -24,8 +25,7 @@ interface Props {
 
 /** Every trial make: what it really took beside what was counted, and what would put the design right. */
 export function BenchLog({ id, revision, design, size, option, onClose, onCorrect }: Props) {
-  const key = ["design", id, "trials"];
-  const trials = useQuery({ queryKey: key, queryFn: () => call<Trial[]>("GET", `/designs/${id}/trials`) });
+  const trials = useQuery(trialsQuery(id));
   const rooms = useQuery(roomsQuery);
   const [adding, setAdding] = useState(false);
   const say = useSayQuantity();
@@ -41,10 +41,7 @@ export function BenchLog({ id, revision, design, size, option, onClose, onCorrec
           design={design}
           size={size}
           option={option}
-          onDone={(list) => {
-            if (list) queryClient.setQueryData(key, list);
-            setAdding(false);
-          }}
+          onDone={() => setAdding(false)}
         />
       ) : (
         <>
@@ -124,7 +121,7 @@ function TrialForm({
   size,
   option,
   onDone,
-}: Pick<Props, "id" | "revision" | "design" | "size" | "option"> & { onDone: (list: Trial[] | null) => void }) {
+}: Pick<Props, "id" | "revision" | "design" | "size" | "option"> & { onDone: () => void }) {
   const person = useSettings((s) => s.person);
   const rooms = useQuery(roomsQuery);
   const parts = design.parts.filter((p) => p.as == null && p.steps);
@@ -143,7 +140,10 @@ function TrialForm({
   }));
   const [part, setPart] = useState(parts[0]?.id ?? "");
   const [mm, setMm] = useState<number | null>(null);
-  const [fault, setFault] = useState<string | null>(null);
+  const { send, busy, refusal } = useSend("saveTrial", (list) =>
+    queryClient.setQueryData(trialsQuery(id).queryKey, list),
+  );
+  const fault = sentenceOf(refusal);
   const { answer } = countWhole(design, { size: t.size, option: t.option });
   const set = (change: Partial<Trial>) => setT((x) => ({ ...x, ...change }));
   const counted = design.key.filter(
@@ -151,16 +151,8 @@ function TrialForm({
   );
   const save = async (e: React.FormEvent) => {
     e.preventDefault();
-    try {
-      onDone(
-        await call<Trial[]>("PUT", `/designs/${id}/trials/${t.id}`, {
-          ...t,
-          finished: mm !== null && part ? { part, mm } : null,
-        }),
-      );
-    } catch (error) {
-      setFault(error instanceof Refused ? (error.body.errors?.[0]?.detail ?? error.message) : (error as Error).message);
-    }
+    const finished = mm !== null && part ? { part, mm } : null;
+    if (await send({ params: { id, trial: t.id }, body: { ...t, finished } })) onDone();
   };
   return (
     <form onSubmit={save} className="flex flex-col gap-4" aria-label="A trial">
@@ -271,8 +263,8 @@ function TrialForm({
       </Labelled>
       {fault && <Fault>{fault}</Fault>}
       <div className="flex justify-end gap-2">
-        <Button onClick={() => onDone(null)}>Not now</Button>
-        <Button type="submit" look="main">
+        <Button onClick={() => onDone()}>Not now</Button>
+        <Button type="submit" look="main" disabled={busy}>
           Write it down
         </Button>
       </div>

@@ -2,7 +2,7 @@ import { isMirroredPair } from "@jar-count/core/builder";
 import type { Answer, Design, Part } from "@jar-count/core/contract";
 import type { Counting } from "@jar-count/core/count";
 import { sayCut } from "@jar-count/core/units";
-import { useSettings } from "../../app/settings.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { Leading, Problems, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
 

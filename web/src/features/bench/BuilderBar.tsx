@@ -1,7 +1,7 @@
 import type { Appearance, Picture } from "@jar-count/core/picture";
 import { Download, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
 import { memo, useState } from "react";
-import { useSettings } from "../../app/settings.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { pictureAsSvg, svgAsPng } from "../../ui/exportPicture.ts";
 import { NumberField } from "../../ui/fields.tsx";

@@ -1,9 +1,8 @@
-import type { Design, PinnedDesign, RevisionNote } from "@jar-count/core/contract";
+import type { Design, RevisionNote } from "@jar-count/core/contract";
 import { changesBetween } from "@jar-count/core/count";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { call } from "../../api/client.ts";
-import { revisionsQuery } from "../../api/queries.ts";
+import { query, revisionsQuery } from "../../api/queries.ts";
 import { Changes } from "../../ui/Changes.tsx";
 import { Button, Dialog } from "../../ui/controls.tsx";
 import { sayMinute } from "../../ui/month.ts";
@@ -30,8 +29,7 @@ function List({ id, design, onTakeUp }: Pick<Props, "id" | "design" | "onTakeUp"
   const notes = useQuery({ ...revisionsQuery(id), staleTime: 0 });
   const [no, setNo] = useState<number | null>(null);
   const chosen = useQuery({
-    queryKey: ["design", id, "revision", no],
-    queryFn: () => call<PinnedDesign>("GET", `/designs/${id}/revisions/${no}`),
+    ...query("readRevision", { params: { id, no: no ?? 0 } }),
     enabled: no !== null,
     staleTime: Infinity,
   });

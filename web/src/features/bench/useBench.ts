@@ -1,36 +1,37 @@
-import type { Design, DesignSummary, Part } from "@jar-count/core/contract";
+import { API, type Design, type DesignSummary, type Part } from "@jar-count/core/contract";
 import { useEffect, useState } from "react";
 import { call } from "../../api/client.ts";
-import { designQuery, queryClient } from "../../api/queries.ts";
-import { type DraftStore, makeDraft } from "../../app/draft.ts";
+import { designQuery, designsQuery, makeStale, queryClient, revisionsQuery } from "../../api/queries.ts";
+import { type DraftStore, makeDraft } from "../../draft/index.ts";
 
-export type DesignDraft = DraftStore<Design> & { reason: { current: string } };
+export type DesignDraft = DraftStore<Design>;
 
-/** The draft of a design, begun from what the server had; a newer revision read later is followed or told of. */
+/** The draft of a design, begun from what the server had; a newer revision read later is followed or reported. */
 export function useDesignDraft(found: DesignSummary): DesignDraft {
   const { id } = found;
   // Made once: the page is keyed by the design's id, and later states of the same design are followed below.
-  const [store] = useState(() => {
-    const reason = { current: "" };
-    const draft = makeDraft<Design>({
+  const [store] = useState(() =>
+    makeDraft<Design>({
       name: `design/${id}`,
       doc: found.design,
       version: found.revision,
-      send: async (design, revision) => {
-        const saved = await call<DesignSummary>("PUT", `/designs/${id}`, { revision, reason: reason.current, design });
-        reason.current = "";
-        queryClient.setQueryData(designQuery(id).queryKey, saved);
-        void queryClient.invalidateQueries({ queryKey: ["designs"] });
-        void queryClient.invalidateQueries({ queryKey: ["box"] });
-        return { doc: saved.design, version: saved.revision };
+      send: async ({ requestKey, doc: design, reason, version }) => {
+        const body = { requestKey, revision: version, reason, design };
+        const saved = await call("saveDesign", { params: { id }, body });
+        queryClient.setQueryData(designQuery(id).queryKey, (known) =>
+          known ? { ...known, ...saved, name: design.name, design } : known,
+        );
+        void queryClient.invalidateQueries({ queryKey: designsQuery.queryKey, exact: true });
+        void queryClient.invalidateQueries({ queryKey: revisionsQuery(id).queryKey });
+        void makeStale("boxes");
+        return saved.revision;
       },
       readCurrent: (current) => {
-        const now = current as DesignSummary | undefined;
-        return now ? { doc: now.design, version: now.revision } : null;
+        const now = API.saveDesign.current.safeParse(current);
+        return now.success ? { doc: now.data.design, version: now.data.revision } : null;
       },
-    });
-    return Object.assign(draft, { reason });
-  });
+    }),
+  );
   useEffect(() => store.getState().follow(found.design, found.revision), [store, found]);
   return store;
 }

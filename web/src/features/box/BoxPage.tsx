@@ -1,32 +1,31 @@
 import { makeable } from "@jar-count/core/bom";
 import type { BoxDetail, Component, DesignSummary } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
-import { Check, Redo2, Undo2 } from "lucide-react";
-import { useEffect } from "react";
+import { Check } from "lucide-react";
+import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { useStore } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import { boxQuery, componentsQuery, designsQuery } from "../../api/queries.ts";
-import { IconButton } from "../../ui/controls.tsx";
+import { DraftNotices, SaveState, UndoButtons } from "../../draft/index.ts";
 import { later } from "../../ui/later.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName } from "../../ui/month.ts";
 import {
-  DraftNotices,
   Leading,
   Page,
+  PageHead,
   Problems,
   type Said,
-  SaveState,
   TallyHead,
   TallyRow,
   TallyRule,
   Waiting,
 } from "../../ui/page.tsx";
+import { BoxContext, boxesOf, type BoxWork, makeBoxStore, saveByItself, useBox, useBoxStore } from "./boxStore.ts";
 import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
 import { ThemeStage } from "./ThemeStage.tsx";
-import { type BoxWork, useBoxWork } from "./useBox.ts";
 
 // The stages with a search in them come when they are opened.
 const ColoursStage = later(async () => (await import("./ColoursStage.tsx")).ColoursStage);
@@ -53,81 +52,76 @@ export function BoxPage() {
   return <BoxOf key={id} found={found.data} library={library.data} components={components.data} />;
 }
 
-function BoxOf({
-  found,
-  library,
-  components,
-}: {
+interface Found {
   found: BoxDetail;
   library: DesignSummary[];
   components: Component[];
-}) {
+}
+
+function BoxOf({ found, library, components }: Found) {
+  // Made once: the page is keyed by the box's id, and later states of the same box are followed.
+  const [store] = useState(() => makeBoxStore(found, library, components));
+  useEffect(() => store.follow(found, library, components), [store, found, library, components]);
+  useEffect(() => saveByItself(store.draft), [store]);
+  return (
+    <BoxContext value={store}>
+      <BoxFrame />
+    </BoxContext>
+  );
+}
+
+/** What every stage stands in: title, path of the stages, tally. */
+function BoxFrame() {
+  const { draft } = useBoxStore();
   const { stage: asked } = useParams();
-  const work = useBoxWork(found, library, components);
-  const { box, store } = work;
-  const past = useStore(store.temporal, (t) => t.pastStates.length);
-  const future = useStore(store.temporal, (t) => t.futureStates.length);
-  const marks = marksOf(work);
+  const { id, theme, month } = useBox(useShallow(({ box }) => ({ id: box.id, theme: box.theme, month: box.month })));
+  const marks = useBox(useShallow(marksOf));
   const current = STAGES.find((s) => s.key === asked) ?? STAGES.find((s) => marks[s.key] !== "done") ?? STAGES[3];
   const Stage = current.stage;
-
-  useEffect(() => {
-    const { undo, redo } = store.temporal.getState();
-    const onKey = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey)) return;
-      const key = e.key.toLowerCase();
-      if (key !== "z" && key !== "y") return;
-      e.preventDefault();
-      if (key === "y" || e.shiftKey) redo();
-      else undo();
-    };
-    addEventListener("keydown", onKey);
-    return () => removeEventListener("keydown", onKey);
-  }, [store]);
-
-  const boxes = box.variants.reduce((sum, v) => sum + v.boxes, 0);
-  const said = [
-    `${monthName(box.month, true)} box`,
-    `${box.lines.length} ${box.lines.length === 1 ? "design" : "designs"}`,
-    `${box.colourways.length} ${box.colourways.length === 1 ? "colourway" : "colourways"}`,
-    `${sayNumber(boxes)} ${boxes === 1 ? "box" : "boxes"}`,
-  ];
   return (
-    <Page title={`${box.theme}, ${monthName(box.month, true)}`} tally={<BoxTally work={work} boxes={boxes} />}>
-      <header className="flex items-start justify-between gap-3 px-6 pt-6">
-        <div className="min-w-0">
-          <h1 className="[overflow-wrap:anywhere]">{box.theme}</h1>
-          <p className="text-muted">
-            {said.join(" · ")} · <SaveState store={store} saved="saved" />
-          </p>
-        </div>
-        <span className="no-print flex">
-          <IconButton label="Undo" disabled={past === 0} onClick={() => store.temporal.getState().undo()}>
-            <Undo2 size={17} />
-          </IconButton>
-          <IconButton label="Redo" disabled={future === 0} onClick={() => store.temporal.getState().redo()}>
-            <Redo2 size={17} />
-          </IconButton>
-        </span>
-      </header>
+    <Page title={`${theme}, ${monthName(month, true)}`} tally={<BoxTally />}>
+      <PageHead title={theme} about={<BoxAbout />} actions={<UndoButtons draft={draft} />} />
       <nav
         aria-label="Stages of the box"
-        className="no-print mx-6 mt-2 flex h-12 items-stretch gap-7 overflow-x-auto border-b border-rule"
+        className="no-print mx-6 flex h-12 items-stretch gap-7 overflow-x-auto border-b border-rule"
       >
-        {STAGES.map((s) => (
-          <Link
-            key={s.key}
-            to={`/months/${box.id}/${s.key}`}
-            aria-current={s.key === current.key ? "page" : undefined}
-            className={`flex items-center gap-2 border-b-2 whitespace-nowrap ${s.key === current.key ? "border-action font-semibold" : "border-transparent text-muted hover:text-ink"}`}
-          >
-            <StageMark mark={marks[s.key]} /> {s.name}
-          </Link>
-        ))}
+        {STAGES.map((s) => {
+          const here = s.key === current.key;
+          const look = here ? "border-action font-semibold" : "border-transparent text-muted hover:text-ink";
+          return (
+            <Link
+              key={s.key}
+              to={`/months/${id}/${s.key}`}
+              aria-current={here ? "page" : undefined}
+              className={`flex items-center gap-2 border-b-2 whitespace-nowrap ${look}`}
+            >
+              <StageMark mark={marks[s.key]} /> {s.name}
+            </Link>
+          );
+        })}
       </nav>
-      <DraftNotices store={store} what="box" />
-      <Stage work={work} />
+      <DraftNotices store={draft} what="box" />
+      <Stage />
     </Page>
+  );
+}
+
+const many = (n: number, one: string, several: string) => `${sayNumber(n)} ${n === 1 ? one : several}`;
+
+function BoxAbout() {
+  const { draft } = useBoxStore();
+  const about = useBox(({ box }) =>
+    [
+      `${monthName(box.month, true)} box`,
+      many(box.lines.length, "design", "designs"),
+      many(box.colourways.length, "colourway", "colourways"),
+      many(boxesOf(box), "box", "boxes"),
+    ].join(" · "),
+  );
+  return (
+    <>
+      {about} · <SaveState store={draft} saved="saved" />
+    </>
   );
 }
 
@@ -136,19 +130,14 @@ type Mark = "open" | "done" | number;
 
 function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
   const begun = box.lines.length > 0 && box.variants.length > 0;
-  const gaps = gapsOf(bill);
-  const short = bill.totals.filter((t) => t.short > 0).length;
+  const left = (n: number): Mark => (!begun ? "open" : n > 0 ? n : "done");
+  const broken = new Set(bill.problems.map((p) => p.line)).size;
   return {
     theme: "done",
-    designs:
-      bill.problems.length > 0
-        ? new Set(bill.problems.map((p) => p.line)).size
-        : box.lines.length > 0
-          ? "done"
-          : "open",
-    colours: !begun ? "open" : gaps > 0 ? gaps : "done",
-    counts: !begun ? "open" : short > 0 ? short : "done",
-    cost: !begun ? "open" : cost.unpriced.length > 0 ? cost.unpriced.length : "done",
+    designs: broken > 0 ? broken : box.lines.length > 0 ? "done" : "open",
+    colours: left(gapsOf(bill)),
+    counts: left(bill.totals.filter((t) => t.short > 0).length),
+    cost: left(cost.unpriced.length),
   };
 }
 
@@ -185,60 +174,20 @@ function StageMark({ mark }: { mark: Mark }) {
   );
 }
 
-function BoxTally({ work: { box, bill, cost, components }, boxes }: { work: BoxWork; boxes: number }) {
+function BoxTally() {
+  const { box, bill, cost } = useBox(useShallow(({ box, bill, cost }) => ({ box, bill, cost })));
+  const noComponents = useBox((w) => w.components.length === 0);
   const money = useSayMoney();
-  const say = useSayQuantity();
+  const boxes = boxesOf(box);
   const can = makeable(bill);
   const short = bill.totals.filter((t) => t.short > 0);
-  const gaps = gapsOf(bill);
   const perBox = cost.variants
     .flatMap((v) => (v.perBox === null ? [] : [v.perBox]))
     .sort((a, b) => Number(a) - Number(b));
-  const problems: Said[] = [
-    ...bill.problems.map((p): Said => ({
-      level: "error",
-      message: p.message,
-      action: (
-        <Link className="link ml-1 font-medium" to={`/designs/${box.lines.find((l) => l.id === p.line)?.designId}`}>
-          Open the design
-        </Link>
-      ),
-    })),
-    ...(gaps > 0
-      ? [
-          {
-            level: "warning" as const,
-            message: `${gaps} ${gaps === 1 ? "cell" : "cells"} of the colour tray still open.`,
-            action: (
-              <Link className="link ml-1 font-medium" to={`/months/${box.id}/colours`}>
-                Choose
-              </Link>
-            ),
-          },
-        ]
-      : []),
-    ...short.map((t): Said => ({
-      level: "error",
-      message: `${say(t.short, t.component.baseUnit)} of ${t.component.name} short.`,
-      action: (
-        <Link className="link ml-1 font-medium" to={`/jars/${t.component.id}`}>
-          Open the jar
-        </Link>
-      ),
-    })),
-    ...cost.unpriced.slice(0, 5).map((c): Said => ({
-      level: "warning",
-      message: `${c.name} has no price, so the cost is too low.`,
-      action: (
-        <Link className="link ml-1 font-medium" to={`/jars/${c.id}`}>
-          Give it one
-        </Link>
-      ),
-    })),
-  ];
+  const problems = useProblems(box, bill, cost);
   return (
     <>
-      <TallyHead what={`${box.theme.slice(0, 60)}, ${sayNumber(boxes)} ${boxes === 1 ? "box" : "boxes"}`} />
+      <TallyHead what={`${box.theme.slice(0, 60)}, ${many(boxes, "box", "boxes")}`} />
       {boxes > 0 && box.lines.length > 0 ? (
         <>
           <Leading n={sayNumber(can.boxes)}>of {sayNumber(boxes)} can be made now</Leading>
@@ -258,7 +207,7 @@ function BoxTally({ work: { box, bill, cost, components }, boxes }: { work: BoxW
           {box.lines.length === 0
             ? "Put a design into the box, and its counts appear here."
             : "Give it a colourway and a number of boxes, and its counts appear here."}
-          {components.length === 0 && " There are no components to choose from yet."}
+          {noComponents && " There are no components to choose from yet."}
         </p>
       )}
       {problems.length > 0 && (
@@ -270,4 +219,42 @@ function BoxTally({ work: { box, bill, cost, components }, boxes }: { work: BoxW
       )}
     </>
   );
+}
+
+/** What is wrong in a box or missing, each with the way there. */
+function useProblems(box: BoxWork["box"], bill: BoxWork["bill"], cost: BoxWork["cost"]): Said[] {
+  const say = useSayQuantity();
+  const to = (address: string, words: string) => (
+    <Link className="link ml-1 font-medium" to={address}>
+      {words}
+    </Link>
+  );
+  const gaps = gapsOf(bill);
+  return [
+    ...bill.problems.map((p): Said => {
+      const design = box.lines.find((l) => l.id === p.line)?.designId ?? "";
+      return { level: "error", message: p.message, action: to(`/designs/${design}`, "Open the design") };
+    }),
+    ...(gaps === 0
+      ? []
+      : [
+          {
+            level: "warning" as const,
+            message: `${many(gaps, "cell", "cells")} of the colour tray still open.`,
+            action: to(`/months/${box.id}/colours`, "Choose"),
+          },
+        ]),
+    ...bill.totals
+      .filter((t) => t.short > 0)
+      .map((t): Said => ({
+        level: "error",
+        message: `${say(t.short, t.component.baseUnit)} of ${t.component.name} short.`,
+        action: to(`/jars/${t.component.id}`, "Open the jar"),
+      })),
+    ...cost.unpriced.slice(0, 5).map((c): Said => ({
+      level: "warning",
+      message: `${c.name} has no price, so the cost is too low.`,
+      action: to(`/jars/${c.id}`, "Give it one"),
+    })),
+  ];
 }

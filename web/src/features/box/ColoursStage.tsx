@@ -1,40 +1,59 @@
-import { colourWord } from "@jar-count/core/component";
 import { axesOf } from "@jar-count/core/bom";
+import { colourWord } from "@jar-count/core/component";
 import type { BoxInput, BoxRole, Component } from "@jar-count/core/contract";
 import { roleId } from "@jar-count/core/contract";
-import { DropdownMenu } from "radix-ui";
 import { EllipsisVertical, Plus, X } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { DropdownMenu } from "radix-ui";
+import { memo, useCallback, useMemo, useRef, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { Chip } from "../../ui/Bead.tsx";
-import { Choose, type Choice } from "../../ui/Choose.tsx";
-import { Button, Empty, ButtonLink, IconButton } from "../../ui/controls.tsx";
+import { type Choice, ChooseAt } from "../../ui/Choose.tsx";
+import { Button, ButtonLink, Empty, IconButton } from "../../ui/controls.tsx";
 import { checkName, NumberField, TextField } from "../../ui/fields.tsx";
 import { useSayQuantity } from "../../ui/marks.tsx";
-import type { BoxWork } from "./useBox.ts";
+import { useRowsLater } from "../../ui/useRowsLater.ts";
+import { useBox, useBoxStore } from "./boxStore.ts";
+import {
+  addColourway,
+  choose,
+  followColourway,
+  joinRole,
+  setBoxes,
+  setColourwayName,
+  splitRole,
+  withoutColourway,
+} from "./tray.ts";
+
+/** A cell that is being chosen for: its role, its colourway where the role follows one, and where it stands. */
+interface Asked {
+  role: BoxRole;
+  first: string | null;
+  typed: string;
+  at: HTMLElement;
+}
+type Ask = (role: BoxRole, first: string | null, typed: string, at: HTMLElement) => void;
 
 /** The colour tray: which jar every bead comes from, role by role and colourway by colourway. */
-export function ColoursStage({ work }: { work: BoxWork }) {
-  const { box, edit, components } = work;
-  const grid = useRef<HTMLTableElement>(null);
-  const say = useSayQuantity();
-  const choices = useMemo(
-    () =>
-      components.map((c) => ({
-        id: c.id,
-        label: c.name,
-        words: `${c.code} ${c.kind} ${c.form ?? ""} ${colourWord(c.colour)}`,
-        mark: <Chip of={c} />,
-        note: say(c.onHand, c.baseUnit),
-        kind: c.kind,
-      })),
-    [components, say],
+export function ColoursStage() {
+  const { edit } = useBoxStore();
+  const { id, roles, ways, noLines } = useBox(
+    useShallow(({ box }) => ({
+      id: box.id,
+      roles: box.roles,
+      ways: box.colourways,
+      noLines: box.lines.length === 0,
+    })),
   );
-  if (box.lines.length === 0) {
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const ask = useCallback<Ask>((role, first, typed, at) => setAsked({ role, first, typed, at }), []);
+  const grid = useRef<HTMLTableElement>(null);
+  const rows = useRowsLater(roles, 12);
+  if (noLines) {
     return (
       <Empty
         title="Nothing to colour yet"
         action={
-          <ButtonLink look="main" to={`/months/${box.id}/designs`}>
+          <ButtonLink look="main" to={`/months/${id}/designs`}>
             Add a design
           </ButtonLink>
         }
@@ -43,310 +62,261 @@ export function ColoursStage({ work }: { work: BoxWork }) {
       </Empty>
     );
   }
-  const addColourway = () =>
-    edit((b) => {
-      const id = crypto.randomUUID();
-      return {
-        ...b,
-        colourways: [...b.colourways, { id, name: `Colourway ${b.colourways.length + 1}` }],
-        variants: [...b.variants, { first: id, second: null, boxes: b.variants.at(-1)?.boxes ?? 10 }],
-      };
-    });
-  const pick = (role: BoxRole, first: string | null, component: string | null) =>
-    edit((b) => ({
-      ...b,
-      picks: [
-        ...b.picks.filter((p) => !(p.boxRole === role.id && p.first === first && p.second === null)),
-        ...(component ? [{ boxRole: role.id, first, second: null, component }] : []),
-      ],
-    }));
-  const byId = new Map(components.map((c) => [c.id, c]));
-  const chosen = new Map(box.picks.map((p) => [`${p.boxRole} ${p.first} ${p.second}`, p.component]));
-
-  const onArrow = (e: React.KeyboardEvent) => {
-    const cell = (e.target as HTMLElement).closest<HTMLElement>("[data-cell]");
-    if (!cell || !/^Arrow/.test(e.key)) return;
-    const [r, c] = cell.dataset.cell!.split(",").map(Number) as [number, number];
-    const down = e.key === "ArrowDown" ? 1 : e.key === "ArrowUp" ? -1 : 0;
-    const right = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
-    const to =
-      grid.current?.querySelector<HTMLElement>(`[data-cell="${r + down},${c + right}"]`) ??
-      (down !== 0 ? grid.current?.querySelector<HTMLElement>(`[data-cell="${r + down},0"]`) : null);
-    if (!to) return;
-    e.preventDefault();
-    to.focus();
-  };
-
   return (
     <section className="pt-4" aria-label="Colour tray">
       <div className="flex flex-wrap items-center justify-between gap-3 px-6 pb-2">
         <p className="text-muted">
-          {box.colourways.length === 0
+          {ways.length === 0
             ? "Add the first colourway: a name such as Moss, and how many boxes of it go out."
             : "Choose a cell and type to search. Counts follow the chosen bead’s own measures."}
         </p>
-        <Button look={box.colourways.length === 0 ? "main" : "plain"} onClick={addColourway}>
+        <Button look={ways.length === 0 ? "main" : "plain"} onClick={() => edit(addColourway)}>
           <Plus size={16} aria-hidden /> Add a colourway
         </Button>
       </div>
       <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Colour tray, scrolls sideways">
-        <table ref={grid} className="row-table" onKeyDown={onArrow}>
+        <table ref={grid} className="row-table" onKeyDown={(e) => moveByArrows(e, grid.current)}>
           <thead>
             <tr className="align-bottom">
               <th scope="col" className="sticky left-0 z-10 min-w-44 bg-paper">
                 Role
               </th>
-              {box.colourways.map((way) => (
-                <th key={way.id} scope="col" className="min-w-28 align-bottom">
-                  <span className="flex items-center">
-                    <TextField
-                      aria-label={`Name of the colourway ${way.name}`}
-                      className="cell-field font-semibold"
-                      value={way.name}
-                      check={checkName}
-                      onChange={(name) =>
-                        edit(
-                          (b) => ({
-                            ...b,
-                            colourways: b.colourways.map((w) => (w.id === way.id ? { ...w, name } : w)),
-                          }),
-                          `way-${way.id}`,
-                        )
-                      }
-                    />
-                    <IconButton
-                      label={`Take the colourway ${way.name} out`}
-                      className="size-7! shrink-0"
-                      onClick={() => edit((b) => withoutColourway(b, way.id))}
-                    >
-                      <X size={14} />
-                    </IconButton>
-                  </span>
-                  <span className="flex items-center gap-1.5 pl-1.5">
-                    <NumberField
-                      aria-label={`Boxes of ${way.name}`}
-                      className="field h-7! w-16"
-                      whole
-                      max={1_000_000}
-                      value={box.variants.find((v) => v.first === way.id)?.boxes ?? 0}
-                      onChange={(boxes) =>
-                        edit(
-                          (b) => ({
-                            ...b,
-                            variants: b.variants.map((v) => (v.first === way.id ? { ...v, boxes: boxes! } : v)),
-                          }),
-                          `boxes-${way.id}`,
-                        )
-                      }
-                    />
-                    boxes
-                  </span>
-                </th>
+              {ways.map((way) => (
+                <WayHead key={way.id} way={way} />
               ))}
               <td className="w-full" />
             </tr>
           </thead>
           <tbody>
-            {box.roles.map((role, r) => (
-              <tr key={role.id}>
-                <th scope="row" className="sticky left-0 z-10 bg-paper py-1.5 text-left align-middle">
-                  <span className="flex items-center justify-between gap-1">
-                    <span className="min-w-0">
-                      <span className="block font-medium [overflow-wrap:anywhere]">{role.name}</span>
-                      <span className="block text-xs font-normal text-muted">{usedBy(work, role)}</span>
-                    </span>
-                    <RoleMenu work={work} role={role} />
-                  </span>
-                </th>
-                {role.follows === "none" ? (
-                  <td colSpan={Math.max(box.colourways.length, 1)}>
-                    <Cell
-                      role={role}
-                      way="every colourway"
-                      cell={`${r},0`}
-                      component={byId.get(chosen.get(`${role.id} null null`) ?? "")}
-                      choices={choices}
-                      onChoose={(c) => pick(role, null, c)}
-                      wide
-                    />
-                  </td>
-                ) : (
-                  box.colourways.map((way, c) => {
-                    const [first, second] = axesOf(role, way.id, null);
-                    return (
-                      <td key={way.id}>
-                        <Cell
-                          role={role}
-                          way={way.name}
-                          cell={`${r},${c}`}
-                          component={byId.get(chosen.get(`${role.id} ${first} ${second}`) ?? "")}
-                          choices={choices}
-                          onChoose={(id) => pick(role, first, id)}
-                        />
-                      </td>
-                    );
-                  })
-                )}
-                <td />
-              </tr>
+            {rows.map((role, r) => (
+              <TrayRow key={role.id} role={role} row={r} ways={ways} onAsk={ask} />
             ))}
           </tbody>
         </table>
       </div>
+      {asked && <Chooser key={`${asked.role.id} ${asked.first}`} asked={asked} onClose={() => setAsked(null)} />}
     </section>
   );
 }
 
-function withoutColourway(b: BoxInput, id: string): BoxInput {
-  return {
-    ...b,
-    colourways: b.colourways.filter((w) => w.id !== id),
-    variants: b.variants.filter((v) => v.first !== id),
-    picks: b.picks.filter((p) => p.first !== id),
-  };
+/** Arrow keys go from cell to cell; from a row of many cells to one of a single wide cell as well. */
+function moveByArrows(e: React.KeyboardEvent, grid: HTMLTableElement | null) {
+  const cell = (e.target as HTMLElement).closest<HTMLElement>("[data-cell]");
+  if (!cell || !/^Arrow/.test(e.key)) return;
+  const [r, c] = cell.dataset.cell!.split(",").map(Number) as [number, number];
+  const down = e.key === "ArrowDown" ? 1 : e.key === "ArrowUp" ? -1 : 0;
+  const right = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
+  const at = (row: number, column: number) => grid?.querySelector<HTMLElement>(`[data-cell="${row},${column}"]`);
+  const to = at(r + down, c + right) ?? (down !== 0 ? at(r + down, 0) : null);
+  if (!to) return;
+  e.preventDefault();
+  to.focus();
 }
 
+/** A colourway's name and how many boxes of it go out. */
+const WayHead = memo(function WayHead({ way }: { way: BoxInput["colourways"][number] }) {
+  const { edit } = useBoxStore();
+  const boxes = useBox(({ box }) => box.variants.find((v) => v.first === way.id)?.boxes ?? 0);
+  return (
+    <th scope="col" className="min-w-28 align-bottom">
+      <span className="flex items-center">
+        <TextField
+          aria-label={`Name of the colourway ${way.name}`}
+          className="cell-field font-semibold"
+          value={way.name}
+          check={checkName}
+          onChange={(name) => edit(setColourwayName(way.id, name), `way-${way.id}`)}
+        />
+        <IconButton
+          label={`Take the colourway ${way.name} out`}
+          className="size-7! shrink-0"
+          onClick={() => edit(withoutColourway(way.id))}
+        >
+          <X size={14} />
+        </IconButton>
+      </span>
+      <span className="flex items-center gap-1.5 pl-1.5">
+        <NumberField
+          aria-label={`Boxes of ${way.name}`}
+          className="field h-7! w-16"
+          whole
+          max={1_000_000}
+          value={boxes}
+          onChange={(n) => edit(setBoxes(way.id, n!), `boxes-${way.id}`)}
+        />
+        boxes
+      </span>
+    </th>
+  );
+});
+
+interface RowProps {
+  role: BoxRole;
+  row: number;
+  ways: BoxInput["colourways"];
+  onAsk: Ask;
+}
+
+const TrayRow = memo(function TrayRow({ role, row, ways, onAsk }: RowProps) {
+  const { edit } = useBoxStore();
+  const picks = useBox((w) => w.picksOf.get(role.id));
+  const componentOf = useBox((w) => w.componentOf);
+  const chosen = (first: string | null) =>
+    componentOf.get(picks?.find((p) => p.first === first && p.second === null)?.component ?? "");
+  const clear = useCallback((first: string | null) => edit(choose(role.id, first, null)), [edit, role.id]);
+  const shared = { role, onAsk, onClear: clear };
+  return (
+    <tr>
+      <th scope="row" className="sticky left-0 z-10 bg-paper py-1.5 text-left align-middle">
+        <span className="flex items-center justify-between gap-1">
+          <span className="min-w-0">
+            <span className="block font-medium [overflow-wrap:anywhere]">{role.name}</span>
+            <UsedBy role={role} />
+          </span>
+          <RoleMenu role={role} />
+        </span>
+      </th>
+      {role.follows === "none" ? (
+        <td colSpan={Math.max(ways.length, 1)}>
+          <Cell {...shared} first={null} way="every colourway" cell={`${row},0`} component={chosen(null)} wide />
+        </td>
+      ) : (
+        ways.map((way, c) => {
+          const [first] = axesOf(role, way.id, null);
+          return (
+            <td key={way.id}>
+              <Cell {...shared} first={first} way={way.name} cell={`${row},${c}`} component={chosen(first)} />
+            </td>
+          );
+        })
+      )}
+      <td />
+    </tr>
+  );
+});
+
 /** `A, b · Kiln Door Earrings`: the keys that stand for a role, by design. */
-function usedBy({ box, designs }: BoxWork, role: BoxRole): string {
-  return box.lines
-    .flatMap((line) => {
-      const design = designs.find((d) => d.designId === line.designId && d.revision === line.revision)?.design;
-      const keys = box.bindings
-        .filter((b) => b.line === line.id && b.boxRole === role.id)
-        .flatMap((b) => design?.key.find((e) => roleId(e) === b.role)?.key ?? []);
-      return design && keys.length > 0 ? [`${keys.join(", ")} · ${design.name.slice(0, 40)}`] : [];
-    })
-    .join("; ");
+function UsedBy({ role }: { role: BoxRole }) {
+  const words = useBox(({ box, designs }) =>
+    box.lines
+      .flatMap((line) => {
+        const design = designs.find((d) => d.designId === line.designId && d.revision === line.revision)?.design;
+        const keys = box.bindings
+          .filter((b) => b.line === line.id && b.boxRole === role.id)
+          .flatMap((b) => design?.key.find((e) => roleId(e) === b.role)?.key ?? []);
+        return design && keys.length > 0 ? [`${keys.join(", ")} · ${design.name.slice(0, 40)}`] : [];
+      })
+      .join("; "),
+  );
+  return <span className="block text-xs font-normal text-muted">{words}</span>;
 }
 
 interface CellProps {
   role: BoxRole;
+  /** The colourway that it is chosen for; null where the role is the same in every one. */
+  first: string | null;
   way: string;
+  /** Row and column, for the arrow keys. */
   cell: string;
   component: Component | undefined;
-  choices: readonly (Choice & { kind: string })[];
-  onChoose: (component: string | null) => void;
+  onAsk: Ask;
+  onClear: (first: string | null) => void;
   wide?: boolean;
 }
 
 /** One cell: the bead that was chosen, or a plain gap. A letter opens the search with it. */
-function Cell({ role, way, cell, component, choices, onChoose, wide }: CellProps) {
-  const [open, setOpen] = useState(false);
-  const [typed, setTyped] = useState("");
-  // What fits the role's kind comes first; anything can be chosen.
-  const fitting = useMemo(
-    () => (open ? [...choices].sort((a, b) => Number(b.kind === role.kind) - Number(a.kind === role.kind)) : []),
-    [open, choices, role.kind],
-  );
+const Cell = memo(function Cell({ role, first, way, cell, component, onAsk, onClear, wide }: CellProps) {
+  const shape = wide ? "min-h-8" : "min-h-16 flex-col justify-center";
+  const gap = component ? "" : "border border-dashed border-short";
   return (
-    <Choose
-      label={`${role.name}, ${way}: find a component`.slice(0, 90)}
-      choices={fitting}
-      open={open}
-      typed={typed}
-      onOpen={(now) => {
-        if (!now) setTyped("");
-        setOpen(now);
+    <button
+      type="button"
+      data-cell={cell}
+      aria-haspopup="dialog"
+      aria-label={`${role.name}, ${way}: ${component?.name ?? "not chosen"}`}
+      title={component?.name}
+      className={`flex w-full items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-hush ${shape} ${gap}`}
+      onClick={(e) => onAsk(role, first, "", e.currentTarget)}
+      onKeyDown={(e) => {
+        const letter = e.key.length === 1 && /[\p{L}\p{N}]/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
+        const clears = (e.key === "Delete" || e.key === "Backspace") && component !== undefined;
+        if (!letter && !clears) return;
+        e.preventDefault();
+        if (letter) onAsk(role, first, e.key, e.currentTarget);
+        else onClear(first);
       }}
-      onChoose={onChoose}
+    >
+      {component ? (
+        <>
+          <Chip of={component} size={wide ? 20 : 28} />
+          <span className={wide ? "truncate" : "line-clamp-2 w-full max-w-28 text-center text-xs leading-4"}>
+            {component.name}
+          </span>
+        </>
+      ) : (
+        <span className="w-full text-xs font-medium text-short">not chosen</span>
+      )}
+    </button>
+  );
+});
+
+/** What each component is found by; thousands of them, so each is worked out once. */
+const found = new WeakMap<Component, Choice & { kind: string }>();
+function choiceOf(c: Component, say: ReturnType<typeof useSayQuantity>): Choice & { kind: string } {
+  let choice = found.get(c);
+  if (!choice) {
+    const words = `${c.code} ${c.kind} ${c.form ?? ""} ${colourWord(c.colour)}`;
+    choice = { id: c.id, label: c.name, words, kind: c.kind };
+    found.set(c, choice);
+  }
+  choice.look = () => ({ mark: <Chip of={c} />, note: say(c.onHand, c.baseUnit) });
+  return choice;
+}
+
+/** The search over the cell that asks: what fits the role's kind comes first, anything can be chosen. */
+function Chooser({ asked: { role, first, typed, at }, onClose }: { asked: Asked; onClose: () => void }) {
+  const { edit } = useBoxStore();
+  const components = useBox((w) => w.components);
+  const way = useBox(({ box }) => box.colourways.find((c) => c.id === first)?.name ?? "every colourway");
+  const isChosen = useBox((w) => w.picksOf.get(role.id)?.some((p) => p.first === first && p.second === null) ?? false);
+  const say = useSayQuantity();
+  const choices = useMemo(() => {
+    const all = components.map((c) => choiceOf(c, say));
+    return [...all.filter((c) => c.kind === role.kind), ...all.filter((c) => c.kind !== role.kind)];
+  }, [components, say, role.kind]);
+  return (
+    <ChooseAt
+      at={at}
+      label={`${role.name}, ${way}: find a component`.slice(0, 90)}
+      choices={choices}
+      typed={typed}
+      onClose={onClose}
+      onChoose={(component) => edit(choose(role.id, first, component))}
       foot={
-        component && (
+        isChosen && (
           <Button
             look="quiet"
             className="h-8"
             onClick={() => {
-              onChoose(null);
-              setOpen(false);
+              edit(choose(role.id, first, null));
+              onClose();
             }}
           >
             Leave it open
           </Button>
         )
       }
-    >
-      {() => (
-        <button
-          type="button"
-          data-cell={cell}
-          aria-label={`${role.name}, ${way}: ${component?.name ?? "not chosen"}`}
-          title={component?.name}
-          className={`flex w-full items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-hush ${wide ? "min-h-8" : "min-h-16 flex-col justify-center"} ${component ? "" : "border border-dashed border-short"}`}
-          onKeyDown={(e) => {
-            if (e.key.length === 1 && /[\p{L}\p{N}]/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) {
-              e.preventDefault();
-              setTyped(e.key);
-              setOpen(true);
-            } else if ((e.key === "Delete" || e.key === "Backspace") && component) {
-              e.preventDefault();
-              onChoose(null);
-            }
-          }}
-        >
-          {component ? (
-            <>
-              <Chip of={component} size={wide ? 20 : 28} />
-              <span className={wide ? "truncate" : "line-clamp-2 w-full max-w-28 text-center text-xs leading-4"}>
-                {component.name}
-              </span>
-            </>
-          ) : (
-            <span className="w-full text-xs font-medium text-short">not chosen</span>
-          )}
-        </button>
-      )}
-    </Choose>
+    />
   );
 }
 
-function RoleMenu({ work: { box, edit }, role }: { work: BoxWork; role: BoxRole }) {
-  const others = box.roles.filter((r) => r.id !== role.id && r.kind === role.kind);
-  const bound = box.bindings.filter((b) => b.boxRole === role.id);
-  const item = "cursor-pointer rounded px-2 py-1.5 outline-none data-[highlighted]:bg-hush";
-  const follow = () =>
-    edit((b) => {
-      const to = role.follows === "none" ? ("first" as const) : ("none" as const);
-      const had = b.picks.find((p) => p.boxRole === role.id);
-      const picks = b.picks.filter((p) => p.boxRole !== role.id);
-      const kept = !had
-        ? []
-        : to === "none"
-          ? [{ ...had, first: null, second: null }]
-          : b.colourways.map((w) => ({ ...had, first: w.id, second: null }));
-      return {
-        ...b,
-        roles: b.roles.map((r) => (r.id === role.id ? { ...r, follows: to } : r)),
-        picks: [...picks, ...kept],
-      };
-    });
-  const join = (other: string) =>
-    edit((b) => ({
-      ...b,
-      bindings: b.bindings.map((x) => (x.boxRole === role.id ? { ...x, boxRole: other } : x)),
-      roles: b.roles.filter((r) => r.id !== role.id),
-      picks: b.picks.filter((p) => p.boxRole !== role.id),
-    }));
-  const split = () =>
-    edit((b) => {
-      const [, ...rest] = bound;
-      const fresh = rest.map((x) => ({ binding: x, role: { ...role, id: crypto.randomUUID() } }));
-      const i = b.roles.findIndex((r) => r.id === role.id);
-      return {
-        ...b,
-        roles: [...b.roles.slice(0, i + 1), ...fresh.map((f) => f.role), ...b.roles.slice(i + 1)],
-        bindings: b.bindings.map((x) => {
-          const own = fresh.find((f) => f.binding.line === x.line && f.binding.role === x.role);
-          return own ? { ...x, boxRole: own.role.id } : x;
-        }),
-        picks: [
-          ...b.picks,
-          ...fresh.flatMap((f) =>
-            b.picks.filter((p) => p.boxRole === role.id).map((p) => ({ ...p, boxRole: f.role.id })),
-          ),
-        ],
-      };
-    });
+const MENU_ITEM = "cursor-pointer rounded px-2 py-1.5 outline-none data-[highlighted]:bg-hush";
+
+/** Where a role's choice comes from: each colourway its own, one for all, or another role's jar. */
+function RoleMenu({ role }: { role: BoxRole }) {
+  const [open, setOpen] = useState(false);
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root open={open} onOpenChange={setOpen}>
       <DropdownMenu.Trigger asChild>
         <IconButton label={`Change the role ${role.name}`} className="size-7! shrink-0">
           <EllipsisVertical size={14} />
@@ -357,30 +327,41 @@ function RoleMenu({ work: { box, edit }, role }: { work: BoxWork; role: BoxRole 
           align="start"
           className="z-50 max-w-72 rounded-md border border-edge bg-paper p-1 shadow-lg"
         >
-          <DropdownMenu.Item className={item} onSelect={follow}>
-            {role.follows === "none" ? "Choose for each colourway" : "The same in every colourway"}
-          </DropdownMenu.Item>
-          {bound.length > 1 && (
-            <DropdownMenu.Item className={item} onSelect={split}>
-              Give each design its own
-            </DropdownMenu.Item>
-          )}
-          {others.length > 0 && (
-            <DropdownMenu.Sub>
-              <DropdownMenu.SubTrigger className={item}>Take it from the same jar as …</DropdownMenu.SubTrigger>
-              <DropdownMenu.Portal>
-                <DropdownMenu.SubContent className="z-50 max-h-80 overflow-y-auto rounded-md border border-edge bg-paper p-1 shadow-lg">
-                  {others.map((o) => (
-                    <DropdownMenu.Item key={o.id} className={item} onSelect={() => join(o.id)}>
-                      {o.name}
-                    </DropdownMenu.Item>
-                  ))}
-                </DropdownMenu.SubContent>
-              </DropdownMenu.Portal>
-            </DropdownMenu.Sub>
-          )}
+          {open && <RoleItems role={role} />}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
+  );
+}
+
+function RoleItems({ role }: { role: BoxRole }) {
+  const { edit } = useBoxStore();
+  const others = useBox(useShallow(({ box }) => box.roles.filter((r) => r.id !== role.id && r.kind === role.kind)));
+  const shared = useBox(({ box }) => box.bindings.filter((b) => b.boxRole === role.id).length > 1);
+  return (
+    <>
+      <DropdownMenu.Item className={MENU_ITEM} onSelect={() => edit(followColourway(role))}>
+        {role.follows === "none" ? "Choose for each colourway" : "The same in every colourway"}
+      </DropdownMenu.Item>
+      {shared && (
+        <DropdownMenu.Item className={MENU_ITEM} onSelect={() => edit(splitRole(role, () => crypto.randomUUID()))}>
+          Give each design its own
+        </DropdownMenu.Item>
+      )}
+      {others.length > 0 && (
+        <DropdownMenu.Sub>
+          <DropdownMenu.SubTrigger className={MENU_ITEM}>Take it from the same jar as …</DropdownMenu.SubTrigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.SubContent className="z-50 max-h-80 overflow-y-auto rounded-md border border-edge bg-paper p-1 shadow-lg">
+              {others.map((o) => (
+                <DropdownMenu.Item key={o.id} className={MENU_ITEM} onSelect={() => edit(joinRole(role.id, o.id))}>
+                  {o.name}
+                </DropdownMenu.Item>
+              ))}
+            </DropdownMenu.SubContent>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Sub>
+      )}
+    </>
   );
 }

@@ -1,94 +1,124 @@
-import type { Need, VariantBill } from "@jar-count/core/bom";
+import { aBoxOf, type Need, type VariantBill } from "@jar-count/core/bom";
+import type { Component } from "@jar-count/core/contract";
 import type { CostLine } from "@jar-count/core/cost";
-import { useState } from "react";
-import { Link } from "react-router";
-import { Chip } from "../../ui/Bead.tsx";
+import { useShallow } from "zustand/react/shallow";
 import { ButtonLink, Empty } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
-import { SECTIONS } from "./CountsStage.tsx";
+import { useRowsLater } from "../../ui/useRowsLater.ts";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
-import type { BoxWork } from "./useBox.ts";
-import { useNeedRows } from "./useNeedRows.tsx";
+import { useBox, useBoxStore } from "./boxStore.ts";
+import { useNeedRows } from "./needRows.tsx";
+import { ComponentHead, SectionHead, SECTIONS } from "./sections.tsx";
+import { useWay } from "./useWay.ts";
 import { WaySwitch } from "./WaySwitch.tsx";
 
 /** What the materials of a box cost, colourway by colourway, and the lines that add up to it. */
-export function CostStage({ work }: { work: BoxWork }) {
-  const { box, bill, cost } = work;
-  const [way, setWay] = useState<string | null>(null);
-  const money = useSayMoney();
-  const say = useSayQuantity();
-  if (cost.variants.length === 0 || box.lines.length === 0) {
+export function CostStage() {
+  const { id, noLines, empty } = useBox(
+    useShallow(({ box, cost }) => ({
+      id: box.id,
+      noLines: box.lines.length === 0,
+      empty: cost.variants.length === 0 || box.lines.length === 0,
+    })),
+  );
+  if (!empty) {
     return (
-      <Empty
-        title="Nothing to cost yet"
-        action={
-          <ButtonLink look="main" to={`/months/${box.id}/${box.lines.length === 0 ? "designs" : "colours"}`}>
-            {box.lines.length === 0 ? "Add a design" : "Add a colourway"}
-          </ButtonLink>
-        }
-      >
-        Costs follow the counts: a design, a colourway and what a pack costs.
-      </Empty>
+      <section className="px-6 pt-4" aria-label="Cost">
+        <ByColourway />
+        <LineByLine />
+      </section>
     );
   }
-  const name = (id: string) => box.colourways.find((c) => c.id === id)?.name ?? "";
-  const i = Math.max(
+  return (
+    <Empty
+      title="Nothing to cost yet"
+      action={
+        <ButtonLink look="main" to={`/months/${id}/${noLines ? "designs" : "colours"}`}>
+          {noLines ? "Add a design" : "Add a colourway"}
+        </ButtonLink>
+      }
+    >
+      Costs follow the counts: a design, a colourway and what a pack costs.
+    </Empty>
+  );
+}
+
+const useNameOf = () => {
+  const colourways = useBox(({ box }) => box.colourways);
+  return (id: string) => colourways.find((c) => c.id === id)?.name ?? "";
+};
+
+function ByColourway() {
+  const cost = useBox((w) => w.cost);
+  const name = useNameOf();
+  const money = useSayMoney();
+  return (
+    <table className="row-table mb-8 max-w-xl">
+      <thead>
+        <tr>
+          <th scope="col" className="w-full">
+            Colourway
+          </th>
+          <th scope="col" className="text-right!">
+            boxes
+          </th>
+          <th scope="col" className="text-right!">
+            a box
+          </th>
+          <th scope="col" className="text-right!">
+            the run
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {cost.variants.map((v) => (
+          <tr key={`${v.first}${v.second}`}>
+            <th scope="row" className="text-left font-normal! [overflow-wrap:anywhere]">
+              {name(v.first)}
+            </th>
+            <td className="num">{sayNumber(v.boxes)}</td>
+            <td className="num font-semibold" data-testid={`box-cost-${name(v.first)}`}>
+              {v.perBox === null ? "" : money(v.perBox)}
+            </td>
+            <td className="num">{money(v.run)}</td>
+          </tr>
+        ))}
+      </tbody>
+      <tfoot>
+        <tr className="font-semibold">
+          <th scope="row" className="text-left font-semibold!">
+            All
+          </th>
+          <td className="num">{sayNumber(cost.boxes)}</td>
+          <td className="num">{cost.perBox === null ? "" : money(cost.perBox)}</td>
+          <td className="num" data-testid="run-cost">
+            {money(cost.run)}
+          </td>
+        </tr>
+      </tfoot>
+    </table>
+  );
+}
+
+function LineByLine() {
+  const { bill, cost } = useBox(useShallow(({ bill, cost }) => ({ bill, cost })));
+  const [way, setWay] = useWay();
+  const name = useNameOf();
+  const money = useSayMoney();
+  const say = useSayQuantity();
+  const at = Math.max(
     0,
     cost.variants.findIndex((v) => v.first === way),
   );
-  const chosen = cost.variants[i]!;
-  const needs = bill.variants[i]!.needs;
-  const lines = chosen.lines.map((line, j) => ({ ...line, need: needs[j]! }));
+  const chosen = cost.variants[at]!;
+  const variant = bill.variants[at]!;
+  const lines = useRowsLater(chosen.lines.map((line, j) => ({ ...line, need: variant.needs[j]! })));
   return (
-    <section className="px-6 pt-4" aria-label="Cost">
-      <table className="row-table mb-8 max-w-xl">
-        <thead>
-          <tr>
-            <th scope="col" className="w-full">
-              Colourway
-            </th>
-            <th scope="col" className="text-right!">
-              boxes
-            </th>
-            <th scope="col" className="text-right!">
-              a box
-            </th>
-            <th scope="col" className="text-right!">
-              the run
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {cost.variants.map((v) => (
-            <tr key={`${v.first}${v.second}`}>
-              <th scope="row" className="text-left font-normal! [overflow-wrap:anywhere]">
-                {name(v.first)}
-              </th>
-              <td className="num">{sayNumber(v.boxes)}</td>
-              <td className="num font-semibold" data-testid={`box-cost-${name(v.first)}`}>
-                {v.perBox === null ? "" : money(v.perBox)}
-              </td>
-              <td className="num">{money(v.run)}</td>
-            </tr>
-          ))}
-        </tbody>
-        <tfoot>
-          <tr className="font-semibold">
-            <th scope="row" className="text-left font-semibold!">
-              All
-            </th>
-            <td className="num">{sayNumber(cost.boxes)}</td>
-            <td className="num">{cost.perBox === null ? "" : money(cost.perBox)}</td>
-            <td className="num" data-testid="run-cost">
-              {money(cost.run)}
-            </td>
-          </tr>
-        </tfoot>
-      </table>
+    <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h2>Materials of the run, line by line</h2>
-        {cost.variants.length > 1 && <WaySwitch box={box} value={chosen.first} onChange={setWay} />}
+        {cost.variants.length > 1 && <WaySwitch value={chosen.first} onChange={setWay} />}
       </div>
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Cost lines, scrolls sideways">
         <table className="row-table">
@@ -113,45 +143,19 @@ export function CostStage({ work }: { work: BoxWork }) {
             if (list.length === 0) return null;
             return (
               <tbody key={title}>
-                <tr>
-                  <th
-                    scope="rowgroup"
-                    colSpan={4}
-                    className="h-10! pt-3 text-left align-bottom text-xs font-normal! text-muted"
-                  >
-                    {title}
-                  </th>
-                </tr>
+                <SectionHead title={title} columns={4} />
                 {list.map((l) => (
                   <tr key={l.component.id}>
-                    <th scope="row" className="text-left font-normal!">
-                      <span className="flex items-center gap-2">
-                        <span className="grid w-6 shrink-0 place-items-center">
-                          <Chip of={l.component} />
-                        </span>
-                        <Link
-                          to={`/jars/${l.component.id}`}
-                          className="min-w-0 [overflow-wrap:anywhere] hover:underline"
-                        >
-                          {l.component.name}
-                        </Link>
-                      </span>
-                    </th>
+                    <ComponentHead component={l.component} />
                     <td className="num">{say(l.need.run, l.component.baseUnit)}</td>
-                    <td className="num text-muted">
-                      {l.component.averageCost
-                        ? "average paid"
-                        : l.component.offers[0]
-                          ? `${money(l.component.offers[0].price)} a ${l.component.offers[0].pack.slice(0, 30)}`
-                          : ""}
-                    </td>
+                    <td className="num text-muted">{priceOf(l.component, money)}</td>
                     <td className="num font-semibold">
                       {l.cost === null ? (
                         <span className="font-medium text-low">
                           <Diamond /> no price
                         </span>
                       ) : (
-                        <CostOrigins work={work} line={l} variant={bill.variants[i]!} />
+                        <CostOrigins line={l} variant={variant} />
                       )}
                     </td>
                   </tr>
@@ -175,32 +179,40 @@ export function CostStage({ work }: { work: BoxWork }) {
         By the average paid for what is on hand, else by pack price; to the cent once a line. Spares, bags, postage and
         labour are not in it yet.
       </p>
-    </section>
+    </>
   );
 }
 
+/** What a price goes by, in few words. */
+function priceOf({ averageCost, offers }: Component, money: (amount: string) => string): string {
+  if (averageCost) return "average paid";
+  return offers[0] ? `${money(offers[0].price)} a ${offers[0].pack.slice(0, 30)}` : "";
+}
+
+const A_UNIT = { piece: "a piece", g: "a gram", mm: "a millimetre" };
+
 /** A line's cost: so much of it at what a base unit costs, and where that much comes from. */
-function CostOrigins({
-  work,
-  line,
-  variant,
-}: {
-  work: BoxWork;
-  line: CostLine & { need: Need };
-  variant: VariantBill;
-}) {
+function CostOrigins({ line, variant }: { line: CostLine & { need: Need }; variant: VariantBill }) {
+  const { work } = useBoxStore();
   const money = useSayMoney();
   const say = useSayQuantity();
   const { component, need } = line;
-  const rows = useNeedRows(work, variant, need);
-  const aBox = need.piecesPerBox ?? need.perBox;
+  const { baseUnit, averageCost, offers } = component;
+  const needRows = useNeedRows(baseUnit === "mm");
+  const note = () => {
+    const by = averageCost
+      ? "the average of what was paid for what is on hand"
+      : `${money(offers[0]!.price)} a ${offers[0]!.pack}`;
+    const run = `× ${sayNumber(variant.boxes)} boxes is ${say(need.run, baseUnit)} for the run`;
+    return `${run}, at ${money(line.unitCost!)} ${A_UNIT[baseUnit]} (${by}): ${money(line.cost!)}.`;
+  };
   return (
     <WhereFrom
       label={`Where ${money(line.cost!)} for ${component.name} comes from`}
-      title={`${component.name}: what a box takes`}
-      rows={rows}
-      total={say(aBox, component.baseUnit === "mm" ? "mm" : "piece")}
-      note={`× ${sayNumber(variant.boxes)} boxes is ${say(need.run, component.baseUnit)} for the run, at ${money(line.unitCost!)} ${component.baseUnit === "piece" ? "a piece" : component.baseUnit === "g" ? "a gram" : "a millimetre"} (${component.averageCost ? "the average of what was paid for what is on hand" : `${money(component.offers[0]!.price)} a ${component.offers[0]!.pack}`}): ${money(line.cost!)}.`}
+      title={() => `${component.name}: what a box takes`}
+      rows={() => needRows(work.getState().detail, variant, need)}
+      total={say(aBoxOf(need), baseUnit === "mm" ? "mm" : "piece")}
+      note={note}
     >
       {money(line.cost!)}
     </WhereFrom>

@@ -8,10 +8,13 @@ import { Changes } from "../../ui/Changes.tsx";
 import { Button, ButtonLink, Dialog, Empty, IconButton } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
-import type { BoxWork } from "./useBox.ts";
+import { useShallow } from "zustand/react/shallow";
+import { useBox, useBoxStore } from "./boxStore.ts";
 
 /** What is made from the box: which designs, how many of each, in which size and way. */
-export function DesignsStage({ work: { box, edit, designs, library } }: { work: BoxWork }) {
+export function DesignsStage() {
+  const { edit } = useBoxStore();
+  const { box, designs, library } = useBox(useShallow(({ box, designs, library }) => ({ box, designs, library })));
   const [choosing, setChoosing] = useState(false);
   // A newer revision is offered with what it would change, never taken by itself.
   const [offered, setOffered] = useState<string | null>(null);
@@ -39,11 +42,9 @@ export function DesignsStage({ work: { box, edit, designs, library } }: { work: 
       onChoose={add}
       choices={library.map((d) => ({ id: d.id, label: d.name, note: `revision ${d.revision}` }))}
     >
-      {() => (
-        <Button look="main" disabled={library.length === 0}>
-          <Plus size={16} aria-hidden /> Add a design
-        </Button>
-      )}
+      <Button look="main" disabled={library.length === 0}>
+        <Plus size={16} aria-hidden /> Add a design
+      </Button>
     </Choose>
   );
   if (box.lines.length === 0) {

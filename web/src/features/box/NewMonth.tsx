@@ -1,9 +1,9 @@
-import type { BoxDetail, BoxInput, ErrorBody } from "@jar-count/core/contract";
+import { EMPTY_BOX } from "@jar-count/core/box";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { call, Refused } from "../../api/client.ts";
-import { boxesQuery, queryClient } from "../../api/queries.ts";
+import { boxesQuery, makeStale } from "../../api/queries.ts";
+import { useSend } from "../../api/useSend.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName } from "../../ui/fields.tsx";
 import { Page, RefusalNotice } from "../../ui/page.tsx";
@@ -22,7 +22,7 @@ export function NewMonth() {
   const [month, setMonth] = useState<string | null>(null);
   const [theme, setTheme] = useState("");
   const [fault, setFault] = useState<string | null>(null);
-  const [refusal, setRefusal] = useState<ErrorBody | null>(null);
+  const { send, busy, refusal } = useSend("saveBox", () => makeStale("boxes"));
   const [id] = useState(() => crypto.randomUUID());
   const chosen = month ?? nextMonth(boxes.data?.at(-1)?.month);
 
@@ -31,25 +31,9 @@ export function NewMonth() {
     const wrong = checkName(theme);
     setFault(wrong);
     if (wrong) return;
-    const box: BoxInput = {
-      month: chosen,
-      theme,
-      lines: [],
-      colourways: [],
-      seconds: [],
-      variants: [],
-      roles: [],
-      bindings: [],
-      picks: [],
-    };
-    try {
-      const saved = await call<BoxDetail>("PUT", `/boxes/${id}`, { version: 0, box });
-      queryClient.setQueryData(["box", id], saved);
-      await queryClient.invalidateQueries({ queryKey: ["boxes"] });
+    const box = { ...EMPTY_BOX, month: chosen, theme };
+    if (await send((requestKey) => ({ params: { id }, body: { requestKey, version: 0, box } }))) {
       await navigate(`/months/${id}/designs`);
-    } catch (error) {
-      if (error instanceof Refused) setRefusal(error.body);
-      else setFault((error as Error).message);
     }
   };
   return (
@@ -78,7 +62,7 @@ export function NewMonth() {
             onChange={(e) => setTheme(e.target.value)}
           />
         </Labelled>
-        <Button type="submit" look="main" className="mt-5 h-8!">
+        <Button type="submit" look="main" disabled={busy} className="mt-5 h-8!">
           Plan it
         </Button>
       </form>

@@ -1,26 +1,27 @@
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { call } from "../../api/client.ts";
-import { queryClient } from "../../api/queries.ts";
+import { makeStale } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
 import { Button, Dialog, Labelled } from "../../ui/controls.tsx";
 import { checkName, TextField } from "../../ui/fields.tsx";
-import type { BoxWork } from "./useBox.ts";
+import { useBox, useBoxStore } from "./boxStore.ts";
 
 /** The month and its theme. */
-export function ThemeStage({ work: { box, edit } }: { work: BoxWork }) {
+export function ThemeStage() {
+  const { edit } = useBoxStore();
+  const box = useBox((w) => w.box);
   const [asking, setAsking] = useState(false);
-  const [fault, setFault] = useState<string | null>(null);
+  const { send, busy, refusal } = useSend("deleteBox", () => {
+    localStorage.removeItem(`jar-count/draft/box/${box.id}`);
+    return makeStale("boxes");
+  });
+  const fault = sentenceOf(refusal);
   const navigate = useNavigate();
   const remove = async () => {
-    try {
-      await call("DELETE", `/boxes/${box.id}?version=${box.version}`);
-      localStorage.removeItem(`jar-count/draft/box/${box.id}`);
-      await queryClient.invalidateQueries({ queryKey: ["boxes"] });
-      await navigate("/");
-    } catch (error) {
-      setFault((error as Error).message);
-    }
+    const gone = await send({ params: { id: box.id }, query: { version: box.version } });
+    if (gone !== null) await navigate("/");
   };
   return (
     <section className="px-6 pt-6" aria-label="Theme">
@@ -54,7 +55,7 @@ export function ThemeStage({ work: { box, edit } }: { work: BoxWork }) {
         )}
         <div className="flex justify-end gap-2">
           <Button onClick={() => setAsking(false)}>Keep it</Button>
-          <Button look="danger" onClick={() => void remove()}>
+          <Button look="danger" disabled={busy} onClick={() => void remove()}>
             Take it out
           </Button>
         </div>

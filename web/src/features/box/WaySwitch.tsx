@@ -1,18 +1,17 @@
-import type { Box } from "@jar-count/core/contract";
+import { useBox } from "./boxStore.ts";
+
+interface Props {
+  /** The colourway looked at; null for all of them. */
+  value: string | null;
+  /** Whether all of them can be looked at together. */
+  all?: boolean;
+  onChange: (id: string | null) => void;
+}
 
 /** Which colourway is looked at: one, or where it makes sense all. */
-export function WaySwitch({
-  box,
-  value,
-  all,
-  onChange,
-}: {
-  box: Box;
-  value: string;
-  all?: boolean;
-  onChange: (id: string) => void;
-}) {
-  const ways = [...(all ? [{ id: "all", name: "All colourways" }] : []), ...box.colourways];
+export function WaySwitch({ value, all, onChange }: Props) {
+  const colourways = useBox(({ box }) => box.colourways);
+  const ways = [...(all ? [{ id: null, name: "All colourways" }] : []), ...colourways];
   return (
     <div role="group" aria-label="Colourway" className="flex flex-wrap gap-1">
       {ways.map((w) => (
@@ -22,7 +21,9 @@ export function WaySwitch({
           aria-pressed={w.id === value}
           onClick={() => onChange(w.id)}
           title={w.name}
-          className={`h-8 max-w-44 truncate rounded-md px-2.5 ${w.id === value ? "bg-ink font-semibold text-paper" : "hover:bg-hush"}`}
+          className={`h-8 max-w-44 truncate rounded-md px-2.5 ${
+            w.id === value ? "bg-ink font-semibold text-paper" : "hover:bg-hush"
+          }`}
         >
           {w.name}
         </button>

@@ -5,8 +5,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Archive, ArchiveRestore, Copy, FileUp, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { call, Refused } from "../../api/client.ts";
-import { componentsQuery, designsQuery, queryClient } from "../../api/queries.ts";
+import { componentsQuery, designsQuery, makeStale } from "../../api/queries.ts";
+import { useSend } from "../../api/useSend.ts";
 import { Button, Empty, IconButton } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { monthName, sayDay } from "../../ui/month.ts";
@@ -20,20 +20,19 @@ export function Library() {
   const navigate = useNavigate();
   const file = useRef<HTMLInputElement>(null);
   const [faults, setFaults] = useState<{ name: string; list: string[] } | null>(null);
+  const [name, setName] = useState("");
 
+  const adding = useSend("saveDesign", () => makeStale("designs"));
+  const wrong = adding.refusal?.errors?.map((e) => `${e.pointer.replace("/design", "")}: ${e.detail}`);
+  const refused = adding.refusal && { name, list: wrong ?? [adding.refusal.detail] };
+  const notTakenIn = faults ?? refused;
   const add = async (design: Design, reason: string, name: string) => {
     setFaults(null);
-    try {
-      const id = crypto.randomUUID();
-      await call("PUT", `/designs/${id}`, { revision: 0, reason, design });
-      await queryClient.invalidateQueries({ queryKey: ["designs"] });
+    setName(name);
+    const id = crypto.randomUUID();
+    const body = { revision: 0, reason, design };
+    if (await adding.send((requestKey) => ({ params: { id }, body: { ...body, requestKey } }))) {
       await navigate(`/designs/${id}`);
-    } catch (error) {
-      const list =
-        error instanceof Refused
-          ? (error.body.errors ?? []).map((e) => `${e.pointer.replace("/design", "")}: ${e.detail}`)
-          : [];
-      setFaults({ name, list: list.length > 0 ? list : [(error as Error).message] });
     }
   };
   const bringIn = async (chosen: File) => {
@@ -137,11 +136,11 @@ export function Library() {
         </div>
         {actions}
       </header>
-      {faults && (
+      {notTakenIn && (
         <div role="alert" className="mx-6 mb-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
-          <p className="font-semibold break-words">{faults.name} was not taken in. Nothing was changed.</p>
+          <p className="font-semibold break-words">{notTakenIn.name} was not taken in. Nothing was changed.</p>
           <ul className="mt-1 list-disc pl-5">
-            {faults.list.map((f) => (
+            {notTakenIn.list.map((f) => (
               <li key={f} className="break-words">
                 {f}
               </li>
@@ -213,9 +212,9 @@ const knownBy = ({ design, lastUsed }: DesignSummary) =>
     .join(" · ");
 
 function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
+  const putting = useSend("putDesignAway", () => makeStale("designs"));
   const archive = async () => {
-    await call("PUT", `/designs/${item.id}/archived`, { archived: !item.archived });
-    await queryClient.invalidateQueries({ queryKey: ["designs"] });
+    await putting.send({ params: { id: item.id }, body: { archived: !item.archived } });
   };
   const { design } = item;
   const size = design.sizes?.[Math.floor((design.sizes.length - 1) / 2)]?.key ?? null;

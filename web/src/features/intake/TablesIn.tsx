@@ -1,27 +1,21 @@
-import {
-  guessMapping,
-  type Intake,
-  INTAKE_COLUMNS,
-  type IntakeColumn,
-  INTAKES,
-  tableOf,
-  writeTable,
-} from "@jar-count/core/intake";
-import type { ErrorBody } from "@jar-count/core/contract";
+import { guessMapping, INTAKE_COLUMNS, type IntakeColumn, tableOf, writeTable } from "@jar-count/core/intake";
+import { type ErrorBody, type Intake, INTAKES } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Download, FileUp } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { proxy } from "comlink";
+import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import { componentsQuery, ordersQuery, queryClient, roomsQuery, shelfQuery, stockChanged } from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import { componentsQuery, ordersQuery, roomsQuery, shelfQuery, stockChanged } from "../../api/queries.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Button, Labelled, Segmented } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
 import { Page, RefusalNotice, Waiting } from "../../ui/page.tsx";
 import { download } from "../../ui/handOver.ts";
-import type { Ask, Judged, Tell } from "./worker.ts";
+import type { IntakeWorker, Judged, TableFile } from "../../workers/intake.ts";
+import { useWorker } from "../../workers/useWorker.ts";
 
 const WORDS: Record<Intake, { name: string; about: string }> = {
   components: {
@@ -46,13 +40,10 @@ const useMappings = create<{
   }),
 );
 
-interface File {
+interface NamedFile extends TableFile {
   name: string;
-  headings: string[];
-  first: Record<string, string>[];
-  rows: number;
-  faults: { line: number; message: string }[];
 }
+const startIntake = () => new Worker(new URL("../../workers/intake.ts", import.meta.url), { type: "module" });
 
 /** Tables in and out: every line is looked at before anything is written, and then all of it is or nothing. */
 export function TablesIn() {
@@ -101,9 +92,9 @@ export function TablesIn() {
 function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf>[1] }) {
   const person = useSettings((s) => s.person);
   const { known: mappings, keep } = useMappings();
-  const worker = useRef<Worker | null>(null);
+  const worker = useWorker<IntakeWorker>(startIntake);
   const picker = useRef<HTMLInputElement>(null);
-  const [file, setFile] = useState<File | null>(null);
+  const [file, setFile] = useState<NamedFile | null>(null);
   const [mapping, setMapping] = useState<Record<string, string>>({});
   const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);
   const [found, setFound] = useState<{ judged: Judged[]; whole: boolean } | null>(null);
@@ -111,92 +102,76 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
   const [said, setSaid] = useState<string | null>(null);
   const [refusal, setRefusal] = useState<ErrorBody | null>(null);
   const [show, setShow] = useState<"all" | "refused">("all");
-  useEffect(() => () => worker.current?.terminate(), []);
 
-  const ask = (message: Ask, onTell: (tell: Tell) => void) => {
-    worker.current ??= new Worker(new URL("./worker.ts", import.meta.url), { type: "module" });
-    worker.current.onmessage = (e: MessageEvent<Tell>) => onTell(e.data);
-    worker.current.postMessage(message);
-  };
+  /** Ends the worker, with its request where one is on its way: the server notices, and writes nothing. */
   const stop = () => {
-    worker.current?.terminate();
-    worker.current = null;
+    worker.stop();
     setProgress(null);
+    setWriting(false);
     setFile(null);
     setFound(null);
   };
-  const judge = (of: File, by: Record<string, string>) => {
+  const judge = async (of: NamedFile, by: Record<string, string>) => {
     setMapping(by);
     setFound(null);
     setProgress({ done: 0, of: of.rows });
     const judged: Judged[] = [];
-    ask({ judge: { kind, mapping: by, known: { places: known.places, suppliers: known.suppliers } } }, (tell) => {
-      if ("judged" in tell) {
-        judged.push(...tell.judged);
-        if (!tell.last) return;
-        setFound({ judged, whole: true });
-        setProgress(null);
-        setShow(judged.some((j) => j.status === "refused") ? "refused" : "all");
-      } else if ("away" in tell) {
-        setProgress(null);
-        setSaid("The server can't be reached, so the lines can't be looked at. Choose the file again when it is back.");
-      } else if ("done" in tell) setProgress(tell);
-    });
+    const { places, suppliers } = known;
+    try {
+      await worker.ask().judge(
+        kind,
+        by,
+        { places, suppliers },
+        proxy((done) => setProgress({ done, of: of.rows })),
+        proxy((part) => void judged.push(...part)),
+      );
+    } catch {
+      setSaid("The server can't be reached, so the lines can't be looked at. Choose the file again when it is back.");
+      return;
+    } finally {
+      setProgress(null);
+    }
+    setFound({ judged, whole: true });
+    setShow(judged.some((j) => j.status === "refused") ? "refused" : "all");
   };
-  const open = async (chosen: globalThis.File) => {
+  const open = async (chosen: File) => {
     setSaid(null);
     setRefusal(null);
     setFound(null);
-    const text = await chosen.text();
-    ask({ read: text }, (tell) => {
-      if (!("headings" in tell)) return;
-      const of = { name: chosen.name, ...tell };
-      setFile(of);
-      const before = mappings[`${kind} ${tell.headings.join("|")}`];
-      judge(of, before ?? guessMapping(kind, tell.headings));
-    });
+    const of = { name: chosen.name, ...(await worker.ask().read(await chosen.text())) };
+    setFile(of);
+    await judge(of, mappings[`${kind} ${of.headings.join("|")}`] ?? guessMapping(kind, of.headings));
   };
-  const write = () => {
+  const write = async () => {
     setWriting(true);
     setRefusal(null);
     const lines = found!.whole ? null : found!.judged.map((j) => j.line);
-    ask({ write: { kind, name: file!.name.slice(0, 200), person, lines } }, (tell) => {
-      if (!("written" in tell)) return;
-      setWriting(false);
-      const { status, body } = tell.written;
-      if (status === 0)
-        return setSaid(
-          "No answer came from the server. The table is still here: write it again when the server is back, and it is written once.",
-        );
-      if (status >= 400) return setRefusal(body as ErrorBody);
-      const many = body as { new: number; changed: number; same: number };
-      keep(`${kind} ${file!.headings.join("|")}`, mapping);
-      setSaid(
-        `Written: ${sayNumber(many.new)} new, ${sayNumber(many.changed)} changed, ${sayNumber(many.same)} as they were.`,
-      );
-      setFile(null);
-      setFound(null);
-      void Promise.all([stockChanged(), queryClient.invalidateQueries({ queryKey: ["shelf"] })]);
-    });
-  };
-  /** Ends the worker and its request with it: the server notices, and writes nothing. */
-  const stopWriting = () => {
-    worker.current?.terminate();
-    worker.current = null;
+    const written = await worker.ask().write(kind, file!.name.slice(0, 200), person, lines);
     setWriting(false);
+    if ("refusal" in written) {
+      if (written.refusal.code !== "away") return setRefusal(written.refusal);
+      return setSaid(
+        "No answer came from the server. The table is still here: write it again when the server is back, " +
+          "and it is written once.",
+      );
+    }
+    const many = written.imported;
+    keep(`${kind} ${file!.headings.join("|")}`, mapping);
+    setSaid(
+      `Written: ${sayNumber(many.new)} new, ${sayNumber(many.changed)} changed, ${sayNumber(many.same)} as they were.`,
+    );
     setFile(null);
     setFound(null);
+    await stockChanged();
+  };
+  const stopWriting = () => {
+    stop();
     setSaid(
       "Stopped. Unless it was written just before, nothing was: look at the ledger before you choose the file again.",
     );
   };
-  const downloadRefused = () =>
-    ask(
-      { refused: true },
-      (tell) =>
-        "refusedRows" in tell &&
-        download(`refused of ${file!.name}`, writeTable(kind, tell.refusedRows, ["why"]), "text/csv"),
-    );
+  const downloadRefused = async () =>
+    download(`refused of ${file!.name}`, writeTable(kind, await worker.ask().refused(), ["why"]), "text/csv");
   const many = (status: Judged["status"]) => found?.judged.filter((j) => j.status === status).length ?? 0;
   const refused = many("refused");
   return (
@@ -244,7 +219,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
             columns={INTAKE_COLUMNS[kind].filter((c) => c.required || mapping[c.name] !== undefined)}
             headings={file.headings}
             mapping={mapping}
-            onMap={(by) => judge(file, by)}
+            onMap={(by) => void judge(file, by)}
           />
           <details className="pt-2">
             <summary className="w-fit cursor-pointer text-sm font-medium text-action">
@@ -254,7 +229,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
               columns={INTAKE_COLUMNS[kind].filter((c) => !c.required && mapping[c.name] === undefined)}
               headings={file.headings}
               mapping={mapping}
-              onMap={(by) => judge(file, by)}
+              onMap={(by) => void judge(file, by)}
             />
           </details>
         </>
@@ -291,7 +266,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
           {refused > 0 && (
             <p className="pt-1">
               Nothing can be written while lines are refused.{" "}
-              <button type="button" className="link font-medium" onClick={downloadRefused}>
+              <button type="button" className="link font-medium" onClick={() => void downloadRefused()}>
                 Download the refused lines
               </button>
               , mend them and send them again; or{" "}
@@ -306,7 +281,11 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
             </p>
           )}
           <div className="flex items-center gap-3 pt-3">
-            <Button look="main" disabled={refused > 0 || found.judged.length === 0 || writing} onClick={write}>
+            <Button
+              look="main"
+              disabled={refused > 0 || found.judged.length === 0 || writing}
+              onClick={() => void write()}
+            >
               {writing ? "Writing …" : `Write all ${sayNumber(found.judged.length)} lines`}
             </Button>
             {writing && <Button onClick={stopWriting}>Stop</Button>}

@@ -3,25 +3,23 @@ import {
   BASE_UNITS,
   CAUTIONS,
   type Component,
-  type ComponentDetail,
   ComponentInput,
   COMPONENT_KINDS,
-  type ErrorBody,
   FINISHES,
   type Form,
   MATERIALS,
   METALS,
   TRANSPARENCIES,
 } from "@jar-count/core/contract";
-import { readLength, sayLength } from "@jar-count/core/units";
+import { readLength, sayLength, expanded } from "@jar-count/core/units";
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { type FieldErrors, useFieldArray, useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
-import { call, Refused } from "../../api/client.ts";
 import { roomsQuery, stockChanged } from "../../api/queries.ts";
+import { useSend } from "../../api/useSend.ts";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { RefusalNotice } from "../../ui/page.tsx";
@@ -162,55 +160,42 @@ function fromForm(f: FormValues): unknown {
 const plain = (message: string | undefined) =>
   !message || /invalid input|expected/i.test(message) ? "Write a number, or leave it empty." : message;
 
-export function ComponentForm({
-  id,
-  version,
-  component,
-}: {
-  id: string | null;
-  version: number;
-  component: Component | null;
-}) {
+export function ComponentForm({ id, component }: { id: string | null; component: Component | null }) {
   const navigate = useNavigate();
   const rooms = useQuery(roomsQuery);
-  const [refusal, setRefusal] = useState<ErrorBody | null>(null);
-  const [away, setAway] = useState<string | null>(null);
+  // What the form was begun from: a save is based on that, however new what was fetched since may be.
+  const [base, setBase] = useState(component);
   const [saved, setSaved] = useState(false);
   const [newId] = useState(() => id ?? crypto.randomUUID());
-  const { register, handleSubmit, formState, watch, reset, setError, setValue, getValues, control } =
-    useForm<FormValues>({
-      defaultValues: toForm(component),
-      // The contract judges what the texts come to; its paths are the form's fields.
-      resolver: async (values, context, options) => {
-        const checked = await zodResolver(ComponentInput)(
-          fromForm(values) as never,
-          context as never,
-          options as never,
-        );
-        const reword = (errors: FieldErrors): object =>
-          Object.fromEntries(
-            Object.entries(errors).flatMap(([k, e]) =>
-              !e
-                ? []
-                : [
-                    [
-                      k,
-                      Array.isArray(e)
-                        ? e.map((x) => (x ? reword(x) : x))
-                        : "message" in e && e.message
-                          ? { type: "contract", message: plain(String(e.message)) }
-                          : "root" in e
-                            ? e
-                            : reword(e as FieldErrors),
-                    ],
+  const { register, handleSubmit, formState, watch, reset, setValue, getValues, control } = useForm<FormValues>({
+    defaultValues: toForm(component),
+    // The contract judges what the texts come to; its paths are the form's fields.
+    resolver: async (values, context, options) => {
+      const checked = await zodResolver(ComponentInput)(fromForm(values) as never, context as never, options as never);
+      const reword = (errors: FieldErrors): object =>
+        Object.fromEntries(
+          Object.entries(errors).flatMap(([k, e]) =>
+            !e
+              ? []
+              : [
+                  [
+                    k,
+                    Array.isArray(e)
+                      ? e.map((x) => (x ? reword(x) : x))
+                      : "message" in e && e.message
+                        ? { type: "contract", message: plain(String(e.message)) }
+                        : "root" in e
+                          ? e
+                          : reword(e as FieldErrors),
                   ],
-            ),
-          );
-        return Object.keys(checked.errors).length > 0
-          ? { values: {}, errors: reword(checked.errors as FieldErrors) as FieldErrors<FormValues> }
-          : { values, errors: {} };
-      },
-    });
+                ],
+          ),
+        );
+      return Object.keys(checked.errors).length > 0
+        ? { values: {}, errors: reword(checked.errors as FieldErrors) as FieldErrors<FormValues> }
+        : { values, errors: {} };
+    },
+  });
   const offers = useFieldArray({ control, name: "offers" });
   const { errors, isSubmitting, isDirty } = formState;
   const values = watch();
@@ -232,26 +217,26 @@ export function ComponentForm({
     if (!component?.moved) setValue("baseUnit", FORM_KNOWN[chosen].baseUnit, { shouldDirty: true });
   };
 
+  const takeUp = (from: Component | null) => {
+    setBase(from);
+    reset(toForm(from));
+  };
+  const newer = component !== null && base !== null && component.version > base.version;
+  if (newer && !isDirty) takeUp(component);
+  const saving = useSend("saveComponent", () => stockChanged());
+  const refused = (name: string) => saving.refusal?.errors?.find((e) => e.pointer === `/component/${name}`)?.detail;
   const save = handleSubmit(async (texts) => {
-    setRefusal(null);
-    setAway(null);
-    try {
-      const answer = await call<ComponentDetail>("PUT", `/components/${newId}`, {
-        version,
-        component: fromForm(texts),
-      });
-      await stockChanged();
-      if (id === null) await navigate(`/jars/${newId}`);
-      else {
-        reset(toForm(answer.component));
-        setSaved(true);
-      }
-    } catch (error) {
-      if (error instanceof Refused) {
-        for (const e of error.body.errors ?? [])
-          if (e.pointer === "/component/code") setError("code", { message: e.detail });
-        setRefusal(error.body);
-      } else setAway((error as Error).message);
+    const input = fromForm(texts) as ComponentInput;
+    const answer = await saving.send({
+      params: { id: newId },
+      body: { version: base?.version ?? 0, component: input },
+    });
+    // Where somebody saved first, what is there now is fetched, and offered beside what was typed.
+    if (!answer) return void stockChanged();
+    if (id === null) await navigate(`/jars/${newId}`);
+    else {
+      takeUp(answer.component);
+      setSaved(true);
     }
   });
   const field = (
@@ -262,7 +247,12 @@ export function ComponentForm({
   ) => {
     const { onBlur, ...bound } = register(name);
     return (
-      <Labelled key={name} label={label} fault={errors[name]?.message as string | undefined} hint={more.hint}>
+      <Labelled
+        key={name}
+        label={label}
+        fault={(errors[name]?.message as string | undefined) ?? refused(name)}
+        hint={more.hint}
+      >
         <input
           className={`field ${width}`}
           autoComplete="off"
@@ -304,24 +294,18 @@ export function ComponentForm({
   const line = "flex flex-wrap items-start gap-x-4 gap-y-4 px-6 pt-4";
   return (
     <form onSubmit={save} noValidate onChange={() => setSaved(false)} aria-label="The component">
-      {refusal && <RefusalNotice refusal={refusal} />}
-      {refusal?.status === 409 && (
-        <p className="mx-6 mt-2">
-          What you typed is still here.{" "}
-          <button
-            type="button"
-            className="link font-medium"
-            onClick={() => void stockChanged().then(() => setRefusal(null))}
-          >
-            Fetch what is there now
-          </button>
-          , then save again to keep yours.
-        </p>
-      )}
-      {away && (
-        <p role="alert" className="mx-6 mt-4 font-medium text-short">
-          {away}
-        </p>
+      {saving.refusal && !newer && <RefusalNotice refusal={saving.refusal} />}
+      {newer && isDirty && (
+        <div role="alert" className="mx-6 mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
+          <p className="font-semibold">This component was changed elsewhere since you opened it.</p>
+          <p className="mb-2">
+            Nothing is lost: what you typed is here, theirs is on the server. Choose which goes on.
+          </p>
+          <span className="flex flex-wrap gap-2">
+            <Button onClick={() => setBase(component)}>Keep mine</Button>
+            <Button onClick={() => takeUp(component)}>Take theirs</Button>
+          </span>
+        </div>
       )}
       <div className={line}>
         {field("name", "Name", "w-80 max-w-full")}
@@ -409,7 +393,7 @@ export function ComponentForm({
                 "It holds",
                 "w-24",
                 inBase && inBase.u > 0
-                  ? `${sayNumber(inBase.n, 0)} ± ${sayNumber(1.96 * inBase.u, 0)} ${UNIT_WORDS[component!.baseUnit]}`
+                  ? `${sayNumber(inBase.n, 0)} ± ${sayNumber(expanded(inBase.u), 0)} ${UNIT_WORDS[component!.baseUnit]}`
                   : undefined,
               )}
               <Labelled label="of">
@@ -471,7 +455,7 @@ export function ComponentForm({
         />
       </fieldset>
       <p className="flex items-center gap-3 px-6 pt-4">
-        <Button type="submit" look="main" disabled={isSubmitting || (id !== null && !isDirty)}>
+        <Button type="submit" look="main" disabled={isSubmitting || (newer && isDirty) || (id !== null && !isDirty)}>
           {id === null ? "Add the component" : "Save the component"}
         </Button>
         {saved && (

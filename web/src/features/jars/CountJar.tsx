@@ -1,11 +1,11 @@
-import type { Balance, ComponentDetail } from "@jar-count/core/contract";
-import { sayRun } from "@jar-count/core/units";
+import type { Balance, ComponentDetail, StockEntry } from "@jar-count/core/contract";
+import { sayRun, expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { call } from "../../api/client.ts";
-import { componentQuery, roomsQuery } from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import { componentQuery, query, roomsQuery } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
@@ -17,14 +17,9 @@ import { useStock } from "./useStock.ts";
 /** The count screen of one jar, by its id or by the code on its label. */
 export function CountJar() {
   const { id, code } = useParams();
-  const found = useQuery<ComponentDetail>({
-    queryKey: id !== undefined ? componentQuery(id).queryKey : ["component", "by-code", code],
-    queryFn: () =>
-      call<ComponentDetail>(
-        "GET",
-        id !== undefined ? `/components/${id}` : `/components/by-code/${encodeURIComponent(code!)}`,
-      ),
-  });
+  const found = useQuery(
+    id !== undefined ? componentQuery(id) : query("readComponentByCode", { params: { code: code! } }),
+  );
   if (!found.data) return <Waiting error={found.error} what="the jar" retry={() => void found.refetch()} />;
   return <Count key={found.data.component.id} detail={found.data} />;
 }
@@ -34,7 +29,7 @@ function Count({ detail }: { detail: ComponentDetail }) {
   const navigate = useNavigate();
   const rooms = useQuery(roomsQuery);
   const unit = useSettings((s) => s.unit);
-  const { send, busy, fault } = useStock(component.id);
+  const { move, busy, refusal } = useStock(component.id);
   const linear = component.baseUnit === "mm";
   const [how, setHow] = useState<"weigh" | "hand">(linear ? "hand" : "weigh");
   const [chosen, setChosen] = useState(0);
@@ -42,14 +37,13 @@ function Count({ detail }: { detail: ComponentDetail }) {
   const at: Balance | null = balances[chosen] ?? null;
   const place = at?.place ?? rooms.data?.places.find((p) => !p.held)?.id ?? null;
   const spot = { place, lot: at?.lot ?? "", ...(linear ? { stretchMm: at?.stretchMm ?? null } : {}) };
-  const done = async (body: object) => {
-    if (await send(`/components/${component.id}/stock`, { kind: "counted", ...spot, ...body }))
-      await navigate(`/jars/${component.id}`);
+  const done = async (found: Omit<Extract<StockEntry, { kind: "counted" }>, "kind" | "requestKey">) => {
+    if (await move({ kind: "counted", ...spot, ...found })) await navigate(`/jars/${component.id}`);
   };
   const book = at?.quantity ?? 0;
   const differs = (n: number, u: number) => {
     const by = n - book;
-    const sure = 1.96 * Math.hypot(u, at?.u ?? 0);
+    const sure = expanded(Math.hypot(u, at?.u ?? 0));
     const grams = component.baseUnit === "g" ? 2 : 0;
     if (Math.abs(by) < 0.5 * 10 ** -grams) return "Just what the book says.";
     return `${sayNumber(Math.abs(by), grams)} ${component.baseUnit === "g" ? "g " : ""}${by > 0 ? "more" : "fewer"} than the book's ${sayNumber(book, grams)}${sure > 0 ? (Math.abs(by) > sure ? ", more than the uncertainty explains" : ", within the uncertainty of both") : ""}.`;
@@ -155,9 +149,9 @@ function Count({ detail }: { detail: ComponentDetail }) {
             </Button>
           </form>
         )}
-        {fault && (
+        {refusal && (
           <p className="pt-3">
-            <Fault>{fault.detail}</Fault>
+            <Fault>{sentenceOf(refusal)}</Fault>
           </p>
         )}
       </div>

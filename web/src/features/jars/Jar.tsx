@@ -2,14 +2,15 @@ import { CAUTION_WORDS, freeOf, isLow, isShort, pieceMass } from "@jar-count/cor
 import { replacementCost, worthOf } from "@jar-count/core/cost";
 import { howManyOf } from "@jar-count/core/cut";
 import type { ComponentDetail } from "@jar-count/core/contract";
-import { sayRun } from "@jar-count/core/units";
+import { sayRun, expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { Scale, Tag, X } from "lucide-react";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { call } from "../../api/client.ts";
-import { componentQuery, designsQuery, queryClient, stockChanged } from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import { componentQuery, designsQuery } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, ButtonLink, Fault, IconButton, Labelled } from "../../ui/controls.tsx";
 import { LengthField, NumberField } from "../../ui/fields.tsx";
@@ -22,7 +23,7 @@ import { ComponentForm } from "./ComponentForm.tsx";
 import { LabelDialog } from "./LabelDialog.tsx";
 import { Movements } from "./Movements.tsx";
 import { StockForm } from "./StockForm.tsx";
-import { useStock } from "./useStock.ts";
+import { jarChanged } from "./useStock.ts";
 
 /** One jar: what it is, how much is in it and why; or a new one. */
 export function Jar() {
@@ -41,7 +42,7 @@ function NewJar() {
         </p>
         <h1>A new component</h1>
       </header>
-      <ComponentForm id={null} version={0} component={null} />
+      <ComponentForm id={null} component={null} />
     </Page>
   );
 }
@@ -95,7 +96,7 @@ function KnownJar({ id }: { id: string }) {
               ? ", an estimate from its shape and density until some are weighed"
               : mass.from === "measured"
                 ? ", measured"
-                : `, by pieces a gram (± ${sayNumber(1.96 * mass.u, 4)} g)`}
+                : `, by pieces a gram (± ${sayNumber(expanded(mass.u), 4)} g)`}
             .
           </p>
         )}
@@ -107,7 +108,7 @@ function KnownJar({ id }: { id: string }) {
           </p>
         )}
       </section>
-      <ComponentForm id={component.id} version={component.version} component={component} />
+      <ComponentForm id={component.id} component={component} />
       {labelling && <LabelDialog components={[component]} onClose={() => setLabelling(false)} />}
     </Page>
   );
@@ -177,7 +178,9 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
                     id: String(i),
                     where: [b.placeCode, b.lot && `lot ${b.lot}`].filter(Boolean).join(", "),
                     how:
-                      b.u > 0 ? `± ${sayNumber(Math.max(1, 1.96 * b.u), 0)}, 95 %; see what moved` : "see what moved",
+                      b.u > 0
+                        ? `± ${sayNumber(Math.max(1, expanded(b.u)), 0)}, 95 %; see what moved`
+                        : "see what moved",
                     total: amount(b),
                     go: toLedger,
                   }))
@@ -348,23 +351,13 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
   const { component: c, setAside } = detail;
   const say = useSayQuantity();
   const unit = useSettings((s) => s.unit);
-  const { send, busy, fault, clear } = useStock(c.id);
+  const person = useSettings((s) => s.person);
+  const { send, busy, refusal, clear } = useSend("setAside", jarChanged);
+  const releasing = useSend("release", jarChanged);
   const [purpose, setPurpose] = useState("");
   const [quantity, setQuantity] = useState<number | null>(null);
   const [cutMm, setCutMm] = useState<number | null>(null);
-  const [away, setAway] = useState<string | null>(null);
   const linear = c.baseUnit === "mm";
-  const release = async (id: string) => {
-    try {
-      queryClient.setQueryData(
-        componentQuery(c.id).queryKey,
-        await call<ComponentDetail>("DELETE", `/components/${c.id}/aside/${id}`),
-      );
-      await stockChanged();
-    } catch (error) {
-      setAway((error as Error).message);
-    }
-  };
   return (
     <section className="px-6 pt-6" aria-label="Set aside">
       <h2 className="mb-1">Set aside</h2>
@@ -380,7 +373,10 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
                   {r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit)}
                 </td>
                 <td className="w-8 px-0!">
-                  <IconButton label={`Give ${r.purpose} free again`} onClick={() => void release(r.id)}>
+                  <IconButton
+                    label={`Give ${r.purpose} free again`}
+                    onClick={() => void releasing.send({ params: { id: c.id, reservation: r.id } })}
+                  >
                     <X size={15} />
                   </IconButton>
                 </td>
@@ -389,13 +385,14 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
           </tbody>
         </table>
       )}
-      {away && <Fault>{away}</Fault>}
+      {releasing.refusal && <Fault>{sentenceOf(releasing.refusal)}</Fault>}
       <form
         className="flex flex-wrap items-start gap-2 pt-2"
         onChange={clear}
         onSubmit={async (e) => {
           e.preventDefault();
-          if (!(await send(`/components/${c.id}/aside`, { purpose, quantity, ...(linear ? { cutMm } : {}) }))) return;
+          const body = { person, purpose, quantity: quantity!, ...(linear ? { cutMm } : {}) };
+          if (!(await send((requestKey) => ({ params: { id: c.id }, body: { ...body, requestKey } })))) return;
           setQuantity(null);
           setPurpose("");
         }}
@@ -409,7 +406,7 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
             onChange={(e) => setPurpose(e.target.value)}
           />
         </Labelled>
-        <Labelled label={linear ? "Pieces" : c.baseUnit === "g" ? "Grams" : "How many"} fault={fault?.detail}>
+        <Labelled label={linear ? "Pieces" : c.baseUnit === "g" ? "Grams" : "How many"} fault={sentenceOf(refusal)}>
           <NumberField
             className="field w-24"
             aria-label="How many to set aside"

@@ -1,5 +1,8 @@
-import type { Component, ErrorBody } from "@jar-count/core/contract";
+import type { Component, Paper } from "@jar-count/core/contract";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { callFile } from "../../api/client.ts";
+import { refusalOf, sentenceOf } from "../../api/refusal.ts";
 import { Button, Dialog, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
@@ -9,29 +12,18 @@ const MOST = 2000;
 
 /** A sheet of labels for the jars that are listed. */
 export function LabelDialog({ components, onClose }: { components: readonly Component[]; onClose: () => void }) {
-  const [paper, setPaper] = useState<"a4" | "letter">("a4");
+  const [paper, setPaper] = useState<Paper>("a4");
   const [skip, setSkip] = useState(0);
-  const [fault, setFault] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
   const each = paper === "a4" ? 24 : 30;
-  const make = async () => {
-    setBusy(true);
-    setFault(null);
-    try {
-      const answer = await fetch("/api/labels", {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ components: components.map((c) => c.id), paper, skip }),
-      });
-      if (!answer.ok) throw new Error(((await answer.json()) as ErrorBody).detail);
-      handOver("jar labels.pdf", await answer.blob());
+  const making = useMutation({
+    mutationFn: () => callFile("printLabels", { body: { components: components.map((c) => c.id), paper, skip } }),
+    onSuccess: (sheet) => {
+      handOver("jar labels.pdf", sheet);
       onClose();
-    } catch (error) {
-      setFault((error as Error).message);
-    } finally {
-      setBusy(false);
-    }
-  };
+    },
+  });
+  const busy = making.isPending;
+  const fault = sentenceOf(refusalOf(making.error));
   return (
     <Dialog title="Labels" open onClose={onClose}>
       <p className="mb-4">
@@ -57,7 +49,7 @@ export function LabelDialog({ components, onClose }: { components: readonly Comp
       {fault && <Fault>{fault}</Fault>}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Not now</Button>
-        <Button look="main" disabled={busy || components.length > MOST} onClick={() => void make()}>
+        <Button look="main" disabled={busy || components.length > MOST} onClick={() => making.mutate()}>
           {busy ? "Making the sheet …" : "Make the PDF"}
         </Button>
       </div>

@@ -1,24 +1,28 @@
 import { worthOf } from "@jar-count/core/cost";
 import { type ComponentDetail, type Movement, REASONS } from "@jar-count/core/contract";
-import { sayRun } from "@jar-count/core/units";
+import { sayRun, expanded } from "@jar-count/core/units";
 import { extent } from "d3-array";
 import { scaleLinear, scaleTime } from "d3-scale";
 import { Undo2 } from "lucide-react";
 import { useState } from "react";
 import { call } from "../../api/client.ts";
-import { useSettings } from "../../app/settings.ts";
+import { stockChanged } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { sayDay, sayMinute } from "../../ui/month.ts";
-import { useStock } from "./useStock.ts";
 
 /** The ledger of one component: what moved, why and by whom, with the balance after it; each line can be taken back. */
 export function Movements({ detail }: { detail: ComponentDetail }) {
   const { component } = detail;
   const [older, setOlder] = useState<{ movements: Movement[]; older: boolean } | null>(null);
   const [away, setAway] = useState<string | null>(null);
-  const { send, busy, fault } = useStock(component.id);
+  const person = useSettings((s) => s.person);
+  const { send, busy, refusal } = useSend("reverseEntry", () => stockChanged());
+  const fault = sentenceOf(refusal);
   const say = useSayQuantity();
   const money = useSayMoney();
   const unit = useSettings((s) => s.unit);
@@ -27,10 +31,10 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
   const more = older ? older.older : detail.older;
   const readOn = async () => {
     try {
-      const found = await call<{ movements: Movement[]; older: boolean }>(
-        "GET",
-        `/components/${component.id}/movements?before=${list.at(-1)!.id}`,
-      );
+      const found = await call("listMovements", {
+        params: { id: component.id },
+        query: { before: list.at(-1)!.id },
+      });
       setOlder({ movements: [...(older?.movements ?? []), ...found.movements], older: found.older });
       setAway(null);
     } catch (error) {
@@ -46,7 +50,7 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
   return (
     <>
       <StepChart list={list} say={(n) => say(n, component.baseUnit)} />
-      {fault && <Fault>{fault.detail}</Fault>}
+      {fault && <Fault>{fault}</Fault>}
       <div className="overflow-x-auto" role="region" aria-label="Movements, scrolls sideways" tabIndex={0}>
         <table className="row-table">
           <thead>
@@ -87,7 +91,7 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
                   {m.quantity < 0 ? "−" : "+"}
                   {amount(m)}
                   {m.counted !== null && m.u > 0 && (
-                    <span className="ml-1 text-xs text-muted">± {sayNumber(Math.max(1, 1.96 * m.u), 0)}</span>
+                    <span className="ml-1 text-xs text-muted">± {sayNumber(Math.max(1, expanded(m.u)), 0)}</span>
                   )}
                 </td>
                 <td className="num text-muted">
@@ -104,7 +108,9 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
                       aria-label={`Take back: ${REASONS[m.kind].label.toLowerCase()} ${amount(m)}, ${sayMinute(m.at)}`}
                       title="Take this back by another entry"
                       className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink"
-                      onClick={() => void send(`/entries/${m.entry}/reverse`, {})}
+                      onClick={() =>
+                        void send((requestKey) => ({ params: { entry: m.entry }, body: { requestKey, person } }))
+                      }
                     >
                       <Undo2 size={15} />
                     </button>

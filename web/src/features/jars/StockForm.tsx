@@ -4,13 +4,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { componentsQuery, roomsQuery } from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Choose } from "../../ui/Choose.tsx";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, Fault, IconButton, Labelled } from "../../ui/controls.tsx";
 import { LengthField, NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
-import { useStock } from "./useStock.ts";
+import { type JarEntry, pointerOf, useStock } from "./useStock.ts";
 
 const SAYS: Partial<Record<Reason, string>> = {
   received: "Write down what came",
@@ -29,7 +30,8 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   const linear = baseUnit === "mm";
   const rooms = useQuery(roomsQuery);
   const unit = useSettings((s) => s.unit);
-  const { send, busy, fault, clear } = useStock(id);
+  const { move, busy, refusal, clear } = useStock(id);
+  const fault = refusal && { detail: sentenceOf(refusal), pointer: pointerOf(refusal) };
   const [kind, setKind] = useState<Reason>("received");
   const [quantity, setQuantity] = useState<number | null>(null);
   const [cutMm, setCutMm] = useState<number | null>(null);
@@ -65,15 +67,16 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
       : { place: spot.place, lot: spot.lot, ...(linear ? { stretchMm: spot.stretchMm } : {}) };
   const targets = places.filter((p) => (kind === "held back" ? p.held : p.id !== at.place));
 
-  const entry = (more: object = {}) => {
-    if (kind === "cut") return { kind, ...at, cutMm, count: quantity, note };
+  // What is not filled in yet is sent as it is: the contract says what is missing, in its place.
+  const entry = (more: object = {}): JarEntry => {
+    if (kind === "cut") return { kind, ...at, cutMm, count: quantity, note } as JarEntry;
     const base = { kind, ...at, quantity, note, ...more };
-    if (way === "across") return { ...base, to: to ?? targets[0]?.id };
-    if (way === "made") return { ...base, minutes, from };
-    return way === "in" && cost.trim() !== "" ? { ...base, cost: cost.trim().replace(",", ".") } : base;
+    if (way === "across") return { ...base, to: to ?? targets[0]?.id } as JarEntry;
+    if (way === "made") return { ...base, minutes, from } as JarEntry;
+    return (way === "in" && cost.trim() !== "" ? { ...base, cost: cost.trim().replace(",", ".") } : base) as JarEntry;
   };
   const submit = async (more?: object) => {
-    if (!(await send(`/components/${id}/stock`, entry(more)))) return;
+    if (!(await move(entry(more)))) return;
     setQuantity(null);
     setNote("");
     setCost("");
@@ -218,7 +221,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
           <Fault>{fault.detail}</Fault>
         </p>
       )}
-      {fault && fault.holds !== null && way === "out" && quantity !== null && (
+      {refusal?.holds !== undefined && way === "out" && quantity !== null && (
         <p className="pt-2">
           If there were more in the jar than the book says:{" "}
           <button type="button" className="link font-medium" onClick={() => void submit({ countFirst: true })}>
@@ -282,11 +285,9 @@ function Recipe({
           .filter((c) => c.id !== not && !from.some((f) => f.component === c.id))
           .map((c) => ({ id: c.id, label: c.name, words: c.code, mark: <Chip of={c} /> }))}
       >
-        {() => (
-          <Button className="h-8!">
-            <Plus size={15} aria-hidden /> Made of
-          </Button>
-        )}
+        <Button className="h-8!">
+          <Plus size={15} aria-hidden /> Made of
+        </Button>
       </Choose>
       <Labelled label="Minutes it took">
         <NumberField className="field w-24" optional value={minutes} onChange={onMinutes} />

@@ -1,48 +1,26 @@
-import type { ComponentDetail } from "@jar-count/core/contract";
-import { useState } from "react";
-import { call, Refused } from "../../api/client.ts";
+import type { ComponentDetail, ErrorBody, StockEntry } from "@jar-count/core/contract";
 import { componentQuery, queryClient, stockChanged } from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import { useSend } from "../../api/useSend.ts";
+import { useSettings } from "../../settings/index.ts";
 
-export interface StockFault {
-  detail: string;
-  pointer: string;
-  /** What the jar holds, where that is why. */
-  holds: number | null;
+type Without<T, K extends PropertyKey> = T extends unknown ? Omit<T, K> : never;
+/** What happened to a jar, as a form has it: who did it and the request key are put in when it is sent. */
+export type JarEntry = Without<StockEntry, "requestKey" | "person">;
+
+/** Takes over a jar as the server has it now, and makes stale what shows its counts. */
+export async function jarChanged(detail: ComponentDetail): Promise<void> {
+  queryClient.setQueryData(componentQuery(detail.component.id).queryKey, detail);
+  await stockChanged();
 }
 
-/**
- * Sends what happened to stock. The request key stays the same until it got through, so that a second press of the
- * button or a lost answer never makes it happen twice.
- */
+/** Writes down what happened to a jar. */
 export function useStock(id: string) {
   const person = useSettings((s) => s.person);
-  const [key, setKey] = useState(() => crypto.randomUUID());
-  const [busy, setBusy] = useState(false);
-  const [fault, setFault] = useState<StockFault | null>(null);
-  const send = async (path: string, body: object): Promise<ComponentDetail | null> => {
-    setBusy(true);
-    setFault(null);
-    try {
-      const answer = await call<ComponentDetail>("POST", path, { requestKey: key, person, ...body });
-      setKey(crypto.randomUUID());
-      if (answer.component) queryClient.setQueryData(componentQuery(id).queryKey, answer);
-      await stockChanged();
-      return answer;
-    } catch (error) {
-      const refused = error instanceof Refused ? error.body : null;
-      const first = refused?.errors?.[0];
-      setFault({
-        detail: first?.detail ?? (error as Error).message,
-        pointer: first?.pointer ?? "",
-        holds: (refused?.current as { holds?: number } | undefined)?.holds ?? null,
-      });
-      // What was refused is not what will be sent next.
-      if (refused) setKey(crypto.randomUUID());
-      return null;
-    } finally {
-      setBusy(false);
-    }
-  };
-  return { send, busy, fault, clear: () => setFault(null) };
+  const { send, ...state } = useSend("moveStock", jarChanged);
+  const move = (entry: JarEntry) =>
+    send((requestKey) => ({ params: { id }, body: { ...entry, requestKey, person } as StockEntry }));
+  return { move, ...state };
 }
+
+/** Where in the form a refusal belongs. */
+export const pointerOf = (refusal: ErrorBody | null) => refusal?.errors?.[0]?.pointer ?? "";

@@ -1,3 +1,4 @@
+import { toThousandth } from "@jar-count/core/units";
 import { convert } from "@jar-count/core/component";
 import { priceOfPacks } from "@jar-count/core/cost";
 import { type Component, type ErrorBody, type Order, OrderInput } from "@jar-count/core/contract";
@@ -5,16 +6,10 @@ import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { call, Refused } from "../../api/client.ts";
-import {
-  componentsQuery,
-  ordersQuery,
-  queryClient,
-  roomsQuery,
-  stockChanged,
-  workshopQuery,
-} from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import { notYet, sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
+import { componentsQuery, ordersQuery, makeStale, roomsQuery, stockChanged, workshopQuery } from "../../api/queries.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Choose } from "../../ui/Choose.tsx";
 import { Button, Fault, IconButton, Labelled, Segmented } from "../../ui/controls.tsx";
@@ -86,7 +81,9 @@ function OrderOf({
         }
       : { supplier: suppliers[0]?.id ?? "", number: "", placedOn: today, currency, rate: "1", note: "", lines: [] },
   );
-  const [refusal, setRefusal] = useState<ErrorBody | null>(null);
+  const [wrong, setWrong] = useState<ErrorBody | null>(null);
+  const { send, busy, refusal: refused } = useSend("saveOrder", () => makeStale("orders", "components"));
+  const refusal = wrong ?? refused;
   const [choosing, setChoosing] = useState(false);
   const set = (change: Partial<OrderInput>) => setDoc((d) => ({ ...d, ...change }));
   const byId = new Map(components.map((c) => [c.id, c]));
@@ -112,7 +109,7 @@ function OrderOf({
     const lead = offer?.leadDays ?? suppliers.find((s) => s.id === doc.supplier)?.leadDays ?? null;
     const due =
       lead === null ? null : new Date(Date.parse(doc.placedOn) + lead * 86_400_000).toISOString().slice(0, 10);
-    const whole = c.baseUnit === "piece" ? Math.round(each * packs) : Math.round(each * packs * 1000) / 1000;
+    const whole = c.baseUnit === "piece" ? Math.round(each * packs) : toThousandth(each * packs);
     set({
       lines: [
         ...doc.lines,
@@ -137,32 +134,16 @@ function OrderOf({
     const offer = c.offers.find((o) => o.pack === line.pack);
     setLine(i, {
       packs,
-      quantity: Math.round(each * packs * 1000) / 1000,
+      quantity: toThousandth(each * packs),
       ...(offer ? { price: priceOfPacks(offer, packs) } : {}),
     });
   };
   const save = async () => {
     const checked = OrderInput.safeParse(doc);
-    if (!checked.success)
-      return setRefusal({
-        type: "",
-        title: "",
-        status: 422,
-        detail: "This can't be saved yet.",
-        errors: checked.error.issues
-          .slice(0, 6)
-          .map((i) => ({ pointer: `/order/${i.path.join("/")}`, detail: i.message })),
-      });
-    try {
-      await call<Order>("PUT", `/orders/${id}`, { version: order?.version ?? 0, order: checked.data });
-      setRefusal(null);
-      await Promise.all([stockChanged(), queryClient.invalidateQueries({ queryKey: ["orders"] })]);
-      if (!order) await navigate(`/orders/${id}`, { replace: true });
-    } catch (error) {
-      setRefusal(
-        error instanceof Refused ? error.body : { type: "", title: "", status: 0, detail: (error as Error).message },
-      );
-    }
+    setWrong(checked.success ? null : notYet(checked.error, "/order"));
+    if (!checked.success) return;
+    const saved = await send({ params: { id }, body: { version: order?.version ?? 0, order: checked.data } });
+    if (saved && !order) await navigate(`/orders/${id}`, { replace: true });
   };
   return (
     <Page title={order ? `Order ${order.number}` : "A new order"}>
@@ -184,14 +165,10 @@ function OrderOf({
         )}
       </header>
       {refusal && <RefusalNotice refusal={refusal} />}
-      {refusal?.status === 409 && (
+      {refusal?.code === "stale" && (
         <p className="mx-6 mt-2">
           What you typed is still here.{" "}
-          <button
-            type="button"
-            className="link font-medium"
-            onClick={() => void queryClient.invalidateQueries({ queryKey: ["orders"] })}
-          >
+          <button type="button" className="link font-medium" onClick={() => void makeStale("orders")}>
             Take what is there now instead
           </button>
           .
@@ -376,13 +353,11 @@ function OrderOf({
               note: c.offers.find((o) => o.supplier === doc.supplier)?.pack,
             }))}
           >
-            {() => (
-              <Button>
-                <Plus size={16} aria-hidden /> Add a line
-              </Button>
-            )}
+            <Button>
+              <Plus size={16} aria-hidden /> Add a line
+            </Button>
           </Choose>
-          <Button look="main" disabled={!changed || doc.lines.length === 0} onClick={() => void save()}>
+          <Button look="main" disabled={busy || !changed || doc.lines.length === 0} onClick={() => void save()}>
             {order ? "Save the order" : "Write it down"}
           </Button>
         </div>
@@ -413,31 +388,25 @@ function ReceiveForm({ order, components }: { order: Order; components: Readonly
   const [duty, setDuty] = useState("");
   const [shareBy, setShareBy] = useState<"value" | "mass">("value");
   const [place, setPlace] = useState("");
-  const [key] = useState(() => crypto.randomUUID());
-  const [busy, setBusy] = useState(false);
-  const [fault, setFault] = useState<string | null>(null);
+  const { send, busy, refusal } = useSend("receiveOrder", () => stockChanged());
+  const fault = sentenceOf(refusal);
   const lines = open.flatMap((l) =>
     came[l.id]! > 0 ? [{ line: l.id, quantity: came[l.id]!, lot: lots[l.id] ?? "" }] : [],
   );
   const receive = async (e: React.FormEvent) => {
     e.preventDefault();
-    setBusy(true);
-    setFault(null);
-    try {
-      await call<Order>("POST", `/orders/${order.id}/receive`, {
-        requestKey: key,
+    await send((requestKey) => ({
+      params: { id: order.id },
+      body: {
+        requestKey,
         person,
         place: place || null,
         lines,
         freight: freight.replace(",", ".") || "0",
         duty: duty.replace(",", ".") || "0",
         shareBy,
-      });
-      await Promise.all([stockChanged(), queryClient.invalidateQueries({ queryKey: ["orders"] })]);
-    } catch (error) {
-      setFault(error instanceof Refused ? (error.body.errors?.[0]?.detail ?? error.message) : (error as Error).message);
-      setBusy(false);
-    }
+      },
+    }));
   };
   return (
     <form onSubmit={receive} className="mt-8 border-t border-rule px-6 pt-5" aria-label="Receive">

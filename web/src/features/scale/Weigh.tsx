@@ -1,3 +1,4 @@
+import { toThousandth } from "@jar-count/core/units";
 import type { Balance, Component } from "@jar-count/core/contract";
 import {
   countByWeight,
@@ -77,7 +78,7 @@ export function Weigh({
       ? null
       : {
           count: count!,
-          quantity: inGrams ? Math.round(net * 1000) / 1000 : count!.n,
+          quantity: inGrams ? toThousandth(net) : count!.n,
           u: inGrams ? d / Math.sqrt(6) : count!.u,
           entered: `weighed ${gross.map((g) => sayNumber(g, 3)).join(", ")} g less ${sayNumber(tare ?? 0, 3)} g${samples.length > 0 ? `, sampled ${samples.map((s) => `${s.pieces} of ${sayNumber(s.g, 3)} g`).join(", ")}` : count ? `, a piece ${sayNumber(count.piece.g, 4)} g` : ""}`,
           tareG: tare ?? 0,

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
-import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { call } from "../../api/client.ts";
-import { queryClient, shelfQuery, stocktakesQuery } from "../../api/queries.ts";
+import { makeStale, shelfQuery, stocktakesQuery } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
 import { Button, Empty, Fault } from "../../ui/controls.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { sayMinute } from "../../ui/month.ts";
@@ -14,21 +14,16 @@ export function Stocktakes() {
   const walks = useQuery(stocktakesQuery);
   const shelf = useQuery(shelfQuery);
   const navigate = useNavigate();
-  const [fault, setFault] = useState<string | null>(null);
+  const { send, busy, refusal } = useSend("beginStocktake", () => makeStale("stocktakes"));
+  const fault = sentenceOf(refusal);
   if (!walks.data || !shelf.data)
     return <Waiting error={walks.error ?? shelf.error} what="the stocktakes" retry={() => void walks.refetch()} />;
   const begin = async () => {
     const id = crypto.randomUUID();
-    try {
-      await call("PUT", `/stocktakes/${id}`);
-      await queryClient.invalidateQueries({ queryKey: ["stocktakes"] });
-      await navigate(`/stocktakes/${id}`);
-    } catch (error) {
-      setFault((error as Error).message);
-    }
+    if (await send({ params: { id } })) await navigate(`/stocktakes/${id}`);
   };
   const button = (
-    <Button look="main" disabled={shelf.data.length === 0} onClick={() => void begin()}>
+    <Button look="main" disabled={busy || shelf.data.length === 0} onClick={() => void begin()}>
       <Plus size={16} aria-hidden /> Begin a walk
     </Button>
   );

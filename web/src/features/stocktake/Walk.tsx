@@ -1,12 +1,20 @@
 import { worthOf } from "@jar-count/core/cost";
 import type { Component, ComponentDetail, ShelfJar, Stocktake } from "@jar-count/core/contract";
-import { sayRun } from "@jar-count/core/units";
+import { sayRun, expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { call, Refused } from "../../api/client.ts";
-import { componentQuery, componentsQuery, queryClient, shelfQuery, stockChanged } from "../../api/queries.ts";
-import { useSettings } from "../../app/settings.ts";
+import {
+  componentQuery,
+  componentsQuery,
+  queryClient,
+  shelfQuery,
+  stockChanged,
+  stocktakeQuery,
+} from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
@@ -23,7 +31,7 @@ const keyOf = (j: { component: string; place: string; lot: string; stretchMm: nu
 /** A walk along the shelf: jar after jar, then the differences, then posting all or some. */
 export function Walk() {
   const { id } = useParams() as { id: string };
-  const walk = useQuery({ queryKey: ["stocktakes", id], queryFn: () => call<Stocktake>("GET", `/stocktakes/${id}`) });
+  const walk = useQuery(stocktakeQuery(id));
   const shelf = useQuery(shelfQuery);
   const components = useQuery(componentsQuery);
   if (!walk.data || !shelf.data || !components.data)
@@ -123,7 +131,7 @@ function WalkOf({
 }
 
 /** A difference is certain when it exceeds what count and book together leave open, at 95 %. */
-const isReal = (l: Line) => Math.abs(l.counted - l.book) > Math.max(1.96 * Math.hypot(l.u, l.bookU), 1e-9);
+const isReal = (l: Line) => Math.abs(l.counted - l.book) > Math.max(expanded(Math.hypot(l.u, l.bookU)), 1e-9);
 
 function OneJar({
   walk,
@@ -147,23 +155,15 @@ function OneJar({
   const linear = component.baseUnit === "mm";
   const [how, setHow] = useState<"weighed" | "counted">(linear ? "counted" : "weighed");
   const [byHand, setByHand] = useState<number | null>(null);
-  const [fault, setFault] = useState<string | null>(null);
+  const { send, refusal } = useSend("countJar", (saved) => {
+    queryClient.setQueryData(stocktakeQuery(walk.id).queryKey, saved);
+    onDone();
+  });
+  const fault = sentenceOf(refusal);
   const here = shelf.filter((j) => j.place === jar.place);
   const write = async (line: { how: Line["how"]; counted: number; u: number; entered: string }) => {
-    try {
-      const { component: c, place, lot, stretchMm } = jar;
-      const saved = await call<Stocktake>("PUT", `/stocktakes/${walk.id}/line`, {
-        component: c,
-        place,
-        lot,
-        stretchMm,
-        ...line,
-      });
-      queryClient.setQueryData(["stocktakes", walk.id], saved);
-      onDone();
-    } catch (error) {
-      setFault((error as Error).message);
-    }
+    const { component: c, place, lot, stretchMm } = jar;
+    await send({ params: { id: walk.id }, body: { component: c, place, lot, stretchMm, ...line } });
   };
   const balance =
     (detail.data as ComponentDetail | undefined)?.balances.find(
@@ -282,33 +282,20 @@ function Differences({
   const rows = walk.lines.filter((l) => l.how !== "skipped");
   const waiting = rows.filter((l) => !l.posted);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const [key, setKey] = useState(() => crypto.randomUUID());
-  const [busy, setBusy] = useState(false);
-  const [fault, setFault] = useState<string | null>(null);
+  const { send, busy, refusal } = useSend("postStocktake", async (saved) => {
+    queryClient.setQueryData(stocktakeQuery(walk.id).queryKey, saved);
+    await stockChanged();
+  });
+  const fault = sentenceOf(refusal);
   const chosen = waiting.filter((l) => !left.has(keyOf(l)));
   const worth = (l: Line) =>
     worthOf(components.get(l.component)?.averageCost ?? "0", (l.counted - l.book) * (l.stretchMm ?? 1));
   const signed = (amount: string) => (amount.startsWith("-") ? `−${money(amount.slice(1))}` : money(amount));
   const toggle = (k: string) =>
     setLeft((s) => (s.has(k) ? new Set([...s].filter((x) => x !== k)) : new Set([...s, k])));
-  const post = async () => {
-    setBusy(true);
-    setFault(null);
-    try {
-      const saved = await call<Stocktake>("POST", `/stocktakes/${walk.id}/post`, {
-        requestKey: key,
-        person,
-        lines: chosen.map(({ component, place, lot, stretchMm }) => ({ component, place, lot, stretchMm })),
-      });
-      queryClient.setQueryData(["stocktakes", walk.id], saved);
-      setKey(crypto.randomUUID());
-      await stockChanged();
-    } catch (error) {
-      if (error instanceof Refused) setKey(crypto.randomUUID());
-      setFault(error instanceof Refused ? (error.body.errors?.[0]?.detail ?? error.message) : (error as Error).message);
-    } finally {
-      setBusy(false);
-    }
+  const post = () => {
+    const lines = chosen.map(({ component, place, lot, stretchMm }) => ({ component, place, lot, stretchMm }));
+    return send((requestKey) => ({ params: { id: walk.id }, body: { requestKey, person, lines } }));
   };
   if (rows.length === 0) return <p className="px-6 text-muted">Nothing has been counted on this walk yet.</p>;
   // Whole cents, as they are shown.

@@ -1,46 +1,37 @@
 import { type ErrorBody, Rooms } from "@jar-count/core/contract";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
-import { call, Refused } from "../../api/client.ts";
 import { queryClient, roomsQuery, stockChanged } from "../../api/queries.ts";
+import { notYet } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
 import { Button, IconButton } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { RefusalNotice } from "../../ui/page.tsx";
 
+/** What the database refuses without naming a place is still named by something else. */
+const inWords = (refusal: ErrorBody): ErrorBody =>
+  refusal.code === "invalid" && !refusal.errors
+    ? { ...refusal, detail: "Something that is taken out here is still named by stock or an order. Nothing was saved." }
+    : refusal;
+
 /** Who works here, who sells to us, and where things stand. */
 export function RoomsForm({ rooms }: { rooms: Rooms }) {
   const [doc, setDoc] = useState(rooms);
-  const [refusal, setRefusal] = useState<ErrorBody | null>(null);
+  const [wrong, setWrong] = useState<ErrorBody | null>(null);
+  const {
+    send,
+    busy,
+    refusal: refused,
+  } = useSend("saveRooms", async (saved) => {
+    queryClient.setQueryData(roomsQuery.queryKey, saved);
+    await stockChanged();
+  });
+  const refusal = wrong ?? (refused && inWords(refused));
   const changed = JSON.stringify(doc) !== JSON.stringify(rooms);
   const save = async () => {
     const checked = Rooms.safeParse(doc);
-    if (!checked.success)
-      return setRefusal({
-        type: "",
-        title: "",
-        status: 422,
-        detail: "This can't be saved yet.",
-        errors: checked.error.issues
-          .slice(0, 6)
-          .map((i) => ({ pointer: `/rooms/${i.path.join("/")}`, detail: i.message })),
-      });
-    try {
-      queryClient.setQueryData(roomsQuery.queryKey, await call<Rooms>("PUT", "/rooms", checked.data));
-      setRefusal(null);
-      await stockChanged();
-    } catch (error) {
-      setRefusal(
-        error instanceof Refused
-          ? {
-              ...error.body,
-              detail:
-                error.body.title === "Not as agreed" && !error.body.errors
-                  ? "Something that is taken out here is still named by stock or an order. Nothing was saved."
-                  : error.body.detail,
-            }
-          : { type: "", title: "", status: 0, detail: (error as Error).message },
-      );
-    }
+    setWrong(checked.success ? null : notYet(checked.error, "/rooms"));
+    if (checked.success) await send({ body: checked.data });
   };
   const edit = <K extends keyof Rooms>(list: K, i: number, change: Partial<Rooms[K][number]>) =>
     setDoc({
@@ -161,14 +152,14 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
         </div>
       </div>
       <p className="flex gap-2 px-6 pt-4">
-        <Button look="main" disabled={!changed} onClick={() => void save()}>
+        <Button look="main" disabled={!changed || busy} onClick={() => void save()}>
           Save people, suppliers and places
         </Button>
         {changed && (
           <Button
             onClick={() => {
               setDoc(rooms);
-              setRefusal(null);
+              setWrong(null);
             }}
           >
             As it was

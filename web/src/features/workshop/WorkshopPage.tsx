@@ -1,8 +1,7 @@
-import type { ErrorBody, Workshop } from "@jar-count/core/contract";
+import { addressOf, type RouteAnswer, type Workshop } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Download, FileUp } from "lucide-react";
 import { useRef, useState } from "react";
-import { call, Refused } from "../../api/client.ts";
 import {
   boxesQuery,
   componentsQuery,
@@ -11,6 +10,8 @@ import {
   roomsQuery,
   workshopQuery,
 } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
@@ -40,7 +41,9 @@ function NameForm({ workshop }: { workshop: Workshop }) {
   const [name, setName] = useState(workshop.name);
   const [currency, setCurrency] = useState(workshop.currency);
   const [address, setAddress] = useState(workshop.publicAddress);
-  const [fault, setFault] = useState<string | null>(null);
+  const { send, busy, refusal } = useSend("saveWorkshop", (saved) =>
+    queryClient.setQueryData(workshopQuery.queryKey, saved),
+  );
   const changed = name !== workshop.name || currency !== workshop.currency || address !== workshop.publicAddress;
   const currencyFault = /^[A-Z]{3}$/.test(currency) ? null : "Three capital letters, such as GBP or EUR (ISO 4217).";
   const addressFault = /^(https?:\/\/[^\s/]+(\/\S*)?)?$/.test(address.trim())
@@ -49,18 +52,11 @@ function NameForm({ workshop }: { workshop: Workshop }) {
   const save = async (e: React.FormEvent) => {
     e.preventDefault();
     if (checkName(name) || currencyFault || addressFault) return;
-    try {
-      queryClient.setQueryData(
-        workshopQuery.queryKey,
-        await call<Workshop>("PUT", "/workshop", { name, currency, publicAddress: address.trim() }),
-      );
-    } catch (error) {
-      setFault((error as Error).message);
-    }
+    await send({ body: { name, currency, publicAddress: address.trim() } });
   };
   return (
     <form onSubmit={save} noValidate className="flex flex-wrap items-start gap-4 px-6">
-      <Labelled label="Name" fault={checkName(name) ?? fault}>
+      <Labelled label="Name" fault={checkName(name) ?? sentenceOf(refusal)}>
         <input className="field w-80 max-w-full" value={name} onChange={(e) => setName(e.target.value)} />
       </Labelled>
       <Labelled label="Currency" fault={currencyFault} hint="ISO 4217">
@@ -82,56 +78,24 @@ function NameForm({ workshop }: { workshop: Workshop }) {
           onChange={(e) => setAddress(e.target.value)}
         />
       </Labelled>
-      <Button type="submit" className="mt-5 h-8!" disabled={!changed}>
+      <Button type="submit" className="mt-5 h-8!" disabled={!changed || busy}>
         Save
       </Button>
     </form>
   );
 }
 
-interface Imported {
-  components: number;
-  designs: number;
-  boxes: number;
-}
-
 function ArchiveSection() {
   const [components, designs, boxes] = [useQuery(componentsQuery), useQuery(designsQuery), useQuery(boxesQuery)];
   const file = useRef<HTMLInputElement>(null);
-  const [busy, setBusy] = useState(false);
-  const [refusal, setRefusal] = useState<ErrorBody | null>(null);
-  const [done, setDone] = useState<Imported | null>(null);
+  const [done, setDone] = useState<RouteAnswer<"takeInArchive"> | null>(null);
+  const { send, busy, refusal } = useSend("takeInArchive", async (taken) => {
+    setDone(taken);
+    await queryClient.invalidateQueries();
+  });
   const counts = [components, designs, boxes].map((q) => q.data?.length ?? 0) as [number, number, number];
   const empty = counts.every((n) => n === 0);
 
-  const bringIn = async (chosen: File) => {
-    setBusy(true);
-    setRefusal(null);
-    try {
-      const response = await fetch("/api/archive", {
-        method: "POST",
-        headers: { "content-type": "application/zip" },
-        body: chosen,
-      });
-      const body = (await response.json()) as Imported & ErrorBody;
-      if (!response.ok) throw new Refused(body);
-      setDone(body);
-      await queryClient.invalidateQueries();
-    } catch (error) {
-      setRefusal(
-        error instanceof Refused
-          ? error.body
-          : {
-              type: "about:blank",
-              title: "",
-              status: 0,
-              detail: "The server can't be reached. Nothing was written; try again.",
-            },
-      );
-    } finally {
-      setBusy(false);
-    }
-  };
   return (
     <section className="px-6 pt-10" aria-label="Archive">
       <h2>Everything as one archive</h2>
@@ -142,7 +106,7 @@ function ArchiveSection() {
       </p>
       <div className="flex flex-wrap items-center gap-2">
         <a
-          href="/api/archive"
+          href={addressOf("downloadArchive")}
           download
           className="inline-flex h-9 items-center gap-1.5 rounded-md bg-action-fill px-3 font-semibold text-on-action hover:brightness-110"
         >
@@ -157,7 +121,7 @@ function ArchiveSection() {
           tabIndex={-1}
           onChange={(e) => {
             const chosen = e.target.files?.[0];
-            if (chosen) void bringIn(chosen);
+            if (chosen) void send({ body: chosen });
             e.target.value = "";
           }}
         />

@@ -1,0 +1,70 @@
+import type { BoxRole, Component } from "../contract/index.ts";
+import type { Bill, Need, VariantBill } from "./bom.ts";
+
+/** A component on the counts sheet, over one colourway or all of them. */
+export interface CountRow {
+  component: Component;
+  /** Least and most that a box takes: pieces, or millimetres of what is cut. */
+  least: number;
+  most: number;
+  /** What the colourways looked at take in all, in the base unit. */
+  run: number;
+  /** What the whole run takes, every colourway together. */
+  runInAll: number;
+  /** Needed by the whole run and not free. */
+  short: number;
+}
+
+/** A role on the counts sheet that nobody chose anything for, in some colourway looked at. */
+export interface GapRow {
+  boxRole: BoxRole;
+  unit: "piece" | "mm";
+  perBox: number;
+  run: number;
+}
+
+/** What a box takes of a need, as people count it: pieces, or millimetres of what is cut. */
+export const aBoxOf = (need: Need): number => need.piecesPerBox ?? need.perBox;
+
+/** The variants of one colourway, or of all of them. */
+export const variantsOf = (bill: Bill, colourway: string | null): readonly VariantBill[] =>
+  colourway === null ? bill.variants : bill.variants.filter((v) => v.first === colourway);
+
+/** The counts sheet: what the run takes, component by component, and what is still to be chosen. */
+export function countRows(bill: Bill, colourway: string | null): { rows: CountRow[]; gaps: GapRow[]; boxes: number } {
+  const totals = new Map(bill.totals.map((t) => [t.component.id, t]));
+  const rows = new Map<string, CountRow>();
+  const gaps = new Map<string, GapRow>();
+  let boxes = 0;
+  for (const variant of variantsOf(bill, colourway)) {
+    boxes += variant.boxes;
+    for (const need of variant.needs) {
+      const { component, run } = need;
+      const aBox = aBoxOf(need);
+      const row = rows.get(component.id);
+      if (row) {
+        row.least = Math.min(row.least, aBox);
+        row.most = Math.max(row.most, aBox);
+        row.run += run;
+      } else {
+        const total = totals.get(component.id)!;
+        rows.set(component.id, { component, least: aBox, most: aBox, run, runInAll: total.run, short: total.short });
+      }
+    }
+    for (const { boxRole, perBox, unit } of variant.gaps) {
+      const run = (gaps.get(boxRole.id)?.run ?? 0) + perBox * variant.boxes;
+      gaps.set(boxRole.id, { boxRole, perBox, unit, run });
+    }
+  }
+  return { rows: [...rows.values()], gaps: [...gaps.values()], boxes };
+}
+
+/** The needs of one component, variant by variant. */
+export const needsOf = (
+  bill: Bill,
+  colourway: string | null,
+  component: string,
+): { variant: VariantBill; need: Need }[] =>
+  variantsOf(bill, colourway).flatMap((variant) =>
+    variant.needs.filter((n) => n.component.id === component).map((need) => ({ variant, need })),
+  );

@@ -1,0 +1,494 @@
+import { z } from "zod";
+import { Box, BoxDetail, BoxSummary, ChangeBox, SaveBox, SavedBox } from "./box.ts";
+import { ComponentList, SaveComponent } from "./component.ts";
+import { Answer, CountRequest } from "./count.ts";
+import { Design } from "./design.ts";
+import { Imported, ImportRequest, INTAKES } from "./intake.ts";
+import { ComponentDetail } from "./jar.ts";
+import { LabelRequest } from "./label.ts";
+import { Movement, Reverse, StockEntry } from "./ledger.ts";
+import { DesignSummary, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial, Trial } from "./library.ts";
+import { Delivery, Order, SaveOrder } from "./order.ts";
+import { SetAside } from "./reservation.ts";
+import { PostStocktake, ShelfJar, Stocktake, StocktakeLine } from "./stocktake.ts";
+import { Uuid } from "./values.ts";
+import { Rooms, Workshop } from "./workshop.ts";
+
+/** One route of the server: all that anybody need know to serve it, call it or describe it. */
+export interface RouteSpec {
+  method: "get" | "put" | "patch" | "post" | "delete";
+  /** Under /api, with its parameters in braces. */
+  path: string;
+  /** One line of words. */
+  summary: string;
+  params?: Record<string, z.ZodType>;
+  query?: Record<string, z.ZodType>;
+  /** The body's schema, or the media type of a body that is not JSON. */
+  body?: z.ZodType | string;
+  /** The most that a body may be; 10 MB where nothing is said. */
+  limit?: string;
+  /** The schema of what is sent back, the media type of a file, or null for nothing. */
+  answer: z.ZodType | string | null;
+  /** 200 where nothing is said; both where a save may make something new. */
+  status?: readonly number[];
+  /** Statuses of the refusals to be expected beside 500 and 503. */
+  refusals?: readonly number[];
+  /** With 409 `stale`: the schema of what is there now. */
+  current?: z.ZodType;
+}
+
+const id = { id: Uuid };
+/** A movement's place in the ledger. */
+const MovementId = z.string().regex(/^\d{1,18}$/, "Name the movement before which to read on.");
+/** Where an earlier list stood: a transaction's number. */
+const AsOf = z.string().regex(/^\d{1,19}$/, "Send the asOf of an earlier list.");
+const SAVED = [200, 201] as const;
+
+/**
+ * The one table of the API. The router, the OpenAPI description, the page's client and its query keys are made from it.
+ * Routes with fixed words stand before those with a parameter in their place.
+ */
+export const API = {
+  health: {
+    method: "get",
+    path: "/health",
+    summary: "Whether the server and its database are up",
+    answer: z.object({ status: z.string(), database: z.string() }),
+  },
+  describe: {
+    method: "get",
+    path: "/openapi.json",
+    summary: "This description (OpenAPI 3.1)",
+    answer: z.looseObject({ openapi: z.string() }),
+  },
+  count: {
+    method: "post",
+    path: "/count",
+    summary: "Count one finished item of a design",
+    body: CountRequest,
+    answer: Answer,
+    refusals: [400, 413, 422],
+  },
+  readWorkshop: {
+    method: "get",
+    path: "/workshop",
+    summary: "The workshop's name, currency and address",
+    answer: Workshop,
+  },
+  saveWorkshop: {
+    method: "put",
+    path: "/workshop",
+    summary: "Change the workshop's name, currency and address",
+    body: Workshop,
+    answer: Workshop,
+    refusals: [422],
+  },
+  readRooms: {
+    method: "get",
+    path: "/rooms",
+    summary: "The workshop's people, suppliers and places",
+    answer: Rooms,
+  },
+  saveRooms: {
+    method: "put",
+    path: "/rooms",
+    summary: "Write people, suppliers and places whole",
+    body: Rooms,
+    answer: Rooms,
+    refusals: [422],
+  },
+  listComponents: {
+    method: "get",
+    path: "/components",
+    summary: "Every component with its stock, or those that changed since an earlier list's asOf",
+    query: { since: AsOf.optional(), after: Uuid.optional() },
+    answer: ComponentList,
+    refusals: [422],
+  },
+  readComponentByCode: {
+    method: "get",
+    path: "/components/by-code/{code}",
+    summary: "One component by its code",
+    params: { code: z.string().max(100) },
+    answer: ComponentDetail,
+    refusals: [404],
+  },
+  readComponent: {
+    method: "get",
+    path: "/components/{id}",
+    summary: "One component and its latest movements",
+    params: id,
+    answer: ComponentDetail,
+    refusals: [404],
+  },
+  saveComponent: {
+    method: "put",
+    path: "/components/{id}",
+    summary: "Make a component (version 0) or change it",
+    params: id,
+    body: SaveComponent,
+    answer: ComponentDetail,
+    status: SAVED,
+    refusals: [404, 409, 422],
+    current: ComponentDetail,
+  },
+  listMovements: {
+    method: "get",
+    path: "/components/{id}/movements",
+    summary: "Older movements than one of them",
+    params: id,
+    query: { before: MovementId },
+    answer: z.object({ movements: z.array(Movement), older: z.boolean() }),
+    refusals: [404, 422],
+  },
+  moveStock: {
+    method: "post",
+    path: "/components/{id}/stock",
+    summary: "Write down what came, went, was counted, cut, moved or made; the same request key happens once",
+    params: id,
+    body: StockEntry,
+    answer: ComponentDetail,
+    status: [201],
+    refusals: [404, 422],
+  },
+  setAside: {
+    method: "post",
+    path: "/components/{id}/aside",
+    summary: "Set stock aside for a purpose",
+    params: id,
+    body: SetAside,
+    answer: ComponentDetail,
+    status: [201],
+    refusals: [404, 422],
+  },
+  release: {
+    method: "delete",
+    path: "/components/{id}/aside/{reservation}",
+    summary: "Give what was set aside free again",
+    params: { id: Uuid, reservation: Uuid },
+    answer: ComponentDetail,
+    refusals: [404],
+  },
+  reverseEntry: {
+    method: "post",
+    path: "/entries/{entry}/reverse",
+    summary: "Undo an entry of the ledger by another one",
+    params: { entry: z.string().regex(/^\d{1,18}$/, "This is no entry.") },
+    body: Reverse,
+    answer: z.object({ components: z.array(z.string()) }),
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  importTable: {
+    method: "post",
+    path: "/imports/{kind}",
+    summary: "Take in a table of components, offers, deliveries or counts: all of it or nothing",
+    params: { kind: z.enum(INTAKES) },
+    body: ImportRequest,
+    limit: "60mb",
+    answer: Imported,
+    status: [201],
+    refusals: [404, 413, 422],
+  },
+  printLabels: {
+    method: "post",
+    path: "/labels",
+    summary: "Sheets of jar labels with QR codes",
+    body: LabelRequest,
+    answer: "application/pdf",
+    refusals: [404, 422],
+  },
+  listOrders: {
+    method: "get",
+    path: "/orders",
+    summary: "Every order to a supplier, the newest first",
+    answer: z.array(Order),
+  },
+  readOrder: {
+    method: "get",
+    path: "/orders/{id}",
+    summary: "One order",
+    params: id,
+    answer: Order,
+    refusals: [404],
+  },
+  saveOrder: {
+    method: "put",
+    path: "/orders/{id}",
+    summary: "Write an order (version 0) or change it",
+    params: id,
+    body: SaveOrder,
+    answer: Order,
+    status: SAVED,
+    refusals: [404, 409, 422],
+    current: Order,
+  },
+  receiveOrder: {
+    method: "post",
+    path: "/orders/{id}/receive",
+    summary: "Receive an order in full or in part, freight and duty shared",
+    params: id,
+    body: Delivery,
+    answer: Order,
+    status: [201],
+    refusals: [404, 422],
+  },
+  listStocktakes: {
+    method: "get",
+    path: "/stocktakes",
+    summary: "Walks along the shelf, the newest first",
+    answer: z.array(Stocktake),
+  },
+  listShelf: {
+    method: "get",
+    path: "/stocktakes/shelf",
+    summary: "Every jar in the order of the walk",
+    answer: z.array(ShelfJar),
+  },
+  readStocktake: {
+    method: "get",
+    path: "/stocktakes/{id}",
+    summary: "One walk and what was counted on it",
+    params: id,
+    answer: Stocktake,
+    refusals: [404],
+  },
+  beginStocktake: {
+    method: "put",
+    path: "/stocktakes/{id}",
+    summary: "Begin a walk",
+    params: id,
+    answer: Stocktake,
+    status: [201],
+    refusals: [404],
+  },
+  countJar: {
+    method: "put",
+    path: "/stocktakes/{id}/line",
+    summary: "Write down one jar of a walk",
+    params: id,
+    body: StocktakeLine,
+    answer: Stocktake,
+    refusals: [404, 422],
+  },
+  postStocktake: {
+    method: "post",
+    path: "/stocktakes/{id}/post",
+    summary: "Post counted jars to the ledger",
+    params: id,
+    body: PostStocktake,
+    answer: Stocktake,
+    status: [201],
+    refusals: [404, 422],
+  },
+  listDesigns: {
+    method: "get",
+    path: "/designs",
+    summary: "Every design in its newest revision",
+    answer: z.array(DesignSummary),
+  },
+  readDesign: {
+    method: "get",
+    path: "/designs/{id}",
+    summary: "One design in its newest revision",
+    params: id,
+    answer: DesignSummary,
+    refusals: [404],
+  },
+  saveDesign: {
+    method: "put",
+    path: "/designs/{id}",
+    summary: "Save a design as a new revision, based on the one named; the same request key happens once",
+    params: id,
+    body: SaveDesign,
+    answer: SavedDesign,
+    status: SAVED,
+    refusals: [404, 409, 422],
+    current: DesignSummary,
+  },
+  readDesignFile: {
+    method: "get",
+    path: "/designs/{id}/file",
+    summary: "The design file",
+    params: id,
+    answer: Design,
+    refusals: [404],
+  },
+  listRevisions: {
+    method: "get",
+    path: "/designs/{id}/revisions",
+    summary: "The design's revisions, newest first",
+    params: id,
+    answer: z.array(RevisionNote),
+    refusals: [404],
+  },
+  readRevision: {
+    method: "get",
+    path: "/designs/{id}/revisions/{no}",
+    summary: "One revision",
+    params: { id: Uuid, no: z.coerce.number().int().min(1) },
+    answer: PinnedDesign,
+    refusals: [404],
+  },
+  listTrials: {
+    method: "get",
+    path: "/designs/{id}/trials",
+    summary: "The design's bench log, newest first",
+    params: id,
+    answer: z.array(Trial),
+    refusals: [404],
+  },
+  saveTrial: {
+    method: "put",
+    path: "/designs/{id}/trials/{trial}",
+    summary: "Write a trial make down",
+    params: { id: Uuid, trial: Uuid },
+    body: SaveTrial,
+    answer: z.array(Trial),
+    refusals: [404, 422],
+  },
+  putDesignAway: {
+    method: "put",
+    path: "/designs/{id}/archived",
+    summary: "Put a design away, or take it out again",
+    params: id,
+    body: z.strictObject({ archived: z.boolean() }),
+    answer: DesignSummary,
+    refusals: [404, 422],
+  },
+  listBoxes: {
+    method: "get",
+    path: "/boxes",
+    summary: "Every month's box, with the stripe of its colourways",
+    answer: z.array(BoxSummary),
+  },
+  readBox: {
+    method: "get",
+    path: "/boxes/{id}",
+    summary: "One box with its pinned designs and chosen components",
+    params: id,
+    answer: BoxDetail,
+    refusals: [404],
+  },
+  saveBox: {
+    method: "put",
+    path: "/boxes/{id}",
+    summary: "Make a box (version 0) or save it whole",
+    params: id,
+    body: SaveBox,
+    answer: SavedBox,
+    status: SAVED,
+    refusals: [404, 409, 422],
+    current: Box,
+  },
+  changeBox: {
+    method: "patch",
+    path: "/boxes/{id}",
+    summary: "Change what is named in a box and leave the rest; the same request key happens once",
+    params: id,
+    body: ChangeBox,
+    answer: SavedBox,
+    refusals: [404, 409, 422],
+    current: Box,
+  },
+  deleteBox: {
+    method: "delete",
+    path: "/boxes/{id}",
+    summary: "Take a box out",
+    params: id,
+    query: { version: z.coerce.number().int() },
+    answer: null,
+    status: [204],
+    refusals: [404, 409, 422],
+    current: Box,
+  },
+  downloadBill: {
+    method: "get",
+    path: "/boxes/{id}/bill.csv",
+    summary: "The bill of materials (RFC 4180)",
+    params: id,
+    answer: "text/csv",
+    refusals: [404],
+  },
+  downloadArchive: {
+    method: "get",
+    path: "/archive",
+    summary: "The whole workshop as a zip of open files",
+    answer: "application/zip",
+  },
+  takeInArchive: {
+    method: "post",
+    path: "/archive",
+    summary: "Take an archive into an empty workshop: checked whole before anything is written",
+    body: "application/zip",
+    limit: "50mb",
+    answer: z.object({ components: z.int(), designs: z.int(), boxes: z.int(), movements: z.int() }),
+    status: [201],
+    refusals: [409, 413, 415, 422],
+  },
+} as const satisfies Record<string, RouteSpec>;
+
+export type Api = typeof API;
+export type RouteName = keyof Api;
+export const ROUTE_NAMES = Object.keys(API) as RouteName[];
+
+type Shape = Record<string, z.ZodType>;
+type Read<S> = S extends Shape ? z.output<z.ZodObject<S>> : Record<never, never>;
+type Sent<S> = S extends Shape ? z.input<z.ZodObject<S>> : Record<never, never>;
+type Field<N extends RouteName, F extends keyof RouteSpec> = Api[N] extends { readonly [K in F]: infer V } ? V : null;
+
+/** What a handler is given, read and checked. */
+export interface RouteRequest<N extends RouteName> {
+  params: Read<Field<N, "params">>;
+  query: Read<Field<N, "query">>;
+  body: Field<N, "body"> extends infer B extends z.ZodType ? z.output<B> : unknown;
+}
+type None = Record<never, never>;
+type QueryCall<S> = S extends Shape ? (None extends Sent<S> ? { query?: Sent<S> } : { query: Sent<S> }) : NoQuery;
+type NoQuery = { query?: undefined };
+/** What a caller sends. */
+export type RouteCall<N extends RouteName> = (Field<N, "params"> extends Shape
+  ? { params: { [K in keyof Field<N, "params">]: string | number } }
+  : { params?: undefined }) &
+  QueryCall<Field<N, "query">> &
+  (Field<N, "body"> extends infer B extends z.ZodType
+    ? { body: z.input<B> }
+    : Field<N, "body"> extends string
+      ? { body: Blob }
+      : { body?: undefined });
+/** The arguments of a call: none where nothing need be sent. */
+export type RouteArguments<N extends RouteName> =
+  None extends RouteCall<N> ? [call?: RouteCall<N>] : [call: RouteCall<N>];
+/** What comes back: by the schema, or nothing. Files are not read by their type. */
+export type RouteAnswer<N extends RouteName> = Api[N]["answer"] extends infer A extends z.ZodType ? z.output<A> : void;
+/** Routes whose answer is a file. */
+export type FileRoute = { [N in RouteName]: Api[N]["answer"] extends string ? N : never }[RouteName];
+
+/**
+ * A route's address under /api with its parameters and query filled in.
+ * @throws Error where a parameter is missing: a mistake of the caller, not of the data
+ */
+export function addressOf(
+  name: RouteName,
+  params: Record<string, string | number> = {},
+  query: Record<string, unknown> = {},
+): string {
+  const path = segmentsOf(name, params).map(encodeURIComponent).join("/");
+  const asked = Object.entries(query).filter(([, value]) => value != null);
+  const search = asked.map(([key, value]) => `${key}=${encodeURIComponent(String(value))}`).join("&");
+  return `/api/${path}${search ? `?${search}` : ""}`;
+}
+
+/** The parts of a route's path, parameters filled in: also the key under which a page keeps what it read there. */
+export function segmentsOf(name: RouteName, params: Record<string, string | number> = {}): string[] {
+  return API[name].path
+    .slice(1)
+    .split("/")
+    .map((part) => {
+      const parameter = /^\{(\w+)\}$/.exec(part)?.[1];
+      if (!parameter) return part;
+      const value = params[parameter];
+      if (value === undefined) throw new Error(`${name} needs ${parameter}`);
+      return String(value);
+    });
+}

@@ -1,0 +1,205 @@
+import { z } from "zod";
+import { FINISHES, ROLE_KINDS, SHAPES } from "./design.ts";
+import { Colour, Millimetres, Money, Positive, Name, Quantity, Uuid, Version } from "./values.ts";
+
+export const COMPONENT_KINDS = ROLE_KINDS.filter((kind) => kind !== "mix");
+
+export type ComponentKind = (typeof COMPONENT_KINDS)[number];
+
+export const BASE_UNITS = ["piece", "mm", "g"] as const;
+
+export type BaseUnit = (typeof BASE_UNITS)[number];
+
+/** What a component is, more closely than its kind; a bead's form is its shape. */
+export const FORMS = [
+  ...SHAPES,
+  "focal",
+  "stone",
+  "charm",
+  "crimp tube",
+  "crimp bead",
+  "crimp cover",
+  "jump ring",
+  "head pin",
+  "eye pin",
+  "ear wire",
+  "clasp",
+  "end cap",
+  "cone",
+  "bead cap",
+  "connector",
+  "guard",
+  "beading wire",
+  "thread",
+  "stretch cord",
+  "cord",
+  "ribbon",
+  "chain",
+  "craft wire",
+  "memory wire",
+  "stone chain",
+  "needle",
+  "glue",
+  "bag",
+  "card",
+  "packing box",
+  "label",
+  "mailer",
+] as const;
+
+export type Form = (typeof FORMS)[number];
+
+export const TRANSPARENCIES = ["opaque", "translucent", "transparent", "lined"] as const;
+
+export const MATERIALS = [
+  "glass",
+  "crystal",
+  "ceramic",
+  "stone",
+  "haematite",
+  "pearl",
+  "shell",
+  "wood",
+  "resin",
+  "brass",
+  "copper",
+  "bronze",
+  "steel",
+  "silver",
+  "silver plate",
+  "gold plate",
+  "aluminium",
+  "nylon",
+  "polyethylene",
+  "silk",
+  "cotton",
+  "leather",
+  "elastic",
+  "paper",
+  "card",
+  "plastic",
+  "other",
+] as const;
+
+export type Material = (typeof MATERIALS)[number];
+
+export const METALS = ["silver", "gold", "bronze", "copper", "gunmetal", "black", "rose"] as const;
+
+export const CAUTIONS = [
+  "small parts",
+  "magnet",
+  "solvent glue",
+  "flame",
+  "hard wire",
+  "sharp ends",
+  "needle",
+  "nickel",
+  "lead",
+  "latex",
+  "cord round the neck",
+] as const;
+
+export type Caution = (typeof CAUTIONS)[number];
+
+/** How a supplier sells it: a pack of so many pieces, grams or millimetres, with price steps by number of packs. */
+export const Offer = z
+  .strictObject({
+    supplier: Uuid.nullish(),
+    pack: Name,
+    amount: Quantity.positive("A pack holds more than 0."),
+    unit: z.enum(BASE_UNITS),
+    price: Money,
+    /** From so many packs on, a pack costs this. */
+    steps: z
+      .array(z.strictObject({ from: z.int().min(2, "A step begins at 2 packs or more.").max(1e6), price: Money }))
+      .max(10)
+      .default([]),
+    /** The fewest packs that are sold. */
+    minimum: z.int("Write a whole number.").min(1, "At least 1.").max(1e6).default(1),
+    leadDays: z.int("Write a whole number.").min(0).max(730, "At most 730 days.").nullish(),
+  })
+  .superRefine((offer, ctx) => {
+    if (offer.unit === "piece" && !Number.isInteger(offer.amount))
+      ctx.addIssue({ code: "custom", path: ["amount"], message: "A pack of pieces holds a whole number." });
+    const froms = offer.steps.map((s) => s.from);
+    if (froms.some((from, j) => j > 0 && from <= froms[j - 1]!))
+      ctx.addIssue({ code: "custom", path: ["steps"], message: "Write price steps from few packs to many." });
+  });
+export type Offer = z.infer<typeof Offer>;
+
+export const ComponentInput = z.strictObject({
+  code: z
+    .string()
+    .trim()
+    .min(1, "Give it a code.")
+    .max(40, "A code has at most 40 characters.")
+    .regex(/^[\p{L}\p{N}._/-]+$/u, "A code is letters, digits and . _ / - without spaces."),
+  name: Name,
+  kind: z.enum(COMPONENT_KINDS as [(typeof COMPONENT_KINDS)[number]]),
+  form: z.enum(FORMS).nullish(),
+  colour: Colour,
+  finish: z.enum(FINISHES),
+  transparency: z.enum(TRANSPARENCIES).nullish(),
+  material: z.enum(MATERIALS).nullish(),
+  metal: z.enum(METALS).nullish(),
+  baseUnit: z.enum(BASE_UNITS),
+  /** As the trade says it: 11/0, 6 mm, 20 ga. */
+  size: z.string().trim().max(20, "At most 20 characters.").nullish(),
+  alongMm: Millimetres.nullish(),
+  acrossMm: Millimetres.nullish(),
+  holeMm: Millimetres.nullish(),
+  linkMm: Millimetres.nullish(),
+  coilMm: Millimetres.nullish(),
+  /** Of the wire, thread or cord itself. */
+  diameterMm: Millimetres.nullish(),
+  /** Of a pin, an end or a needle. */
+  lengthMm: Millimetres.nullish(),
+  /** Clear inner width of a ring, a cap, a cone or an end. */
+  innerMm: Millimetres.nullish(),
+  breakKg: Positive.nullish(),
+  holes: z.int("Write a whole number.").min(1).max(50).nullish(),
+  /** Pieces a gram, and the standard uncertainty of that. */
+  perGram: z.number().positive("More than 0.").max(100_000, "At most 100,000.").nullish(),
+  perGramU: z.number().min(0).max(100_000).nullish(),
+  /** A piece, measured. */
+  massG: z.number().positive("More than 0.").max(100_000).nullish(),
+  /** Order again when what is free comes down to this, in the base unit. */
+  reorderAt: Quantity.nullish(),
+  cautions: z.array(z.enum(CAUTIONS)).max(CAUTIONS.length).default([]),
+  notes: z.string().max(4000, "At most 4,000 characters.").default(""),
+  offers: z.array(Offer).max(20, "At most 20 offers.").default([]),
+});
+export type ComponentInput = z.infer<typeof ComponentInput>;
+
+/** What is known of a component's stock, in its base unit. */
+const Totals = {
+  onHand: z.number(),
+  /** Standard uncertainty of what is on hand. */
+  u: z.number(),
+  /** Set aside, or held back. */
+  spokenFor: z.number(),
+  /** Ordered and not yet received. */
+  onTheWay: z.number(),
+  /**
+   * Cost of a base unit: the moving average of what is on hand, and the last paid; decimal text, null where none is
+   * known.
+   */
+  averageCost: z.string().nullable(),
+  lastCost: z.string().nullable(),
+  /** The base unit can change only while nothing has moved. */
+  moved: z.boolean(),
+};
+
+export const Component = z.object({ ...ComponentInput.shape, id: Uuid, version: Version, ...Totals });
+export type Component = z.infer<typeof Component>;
+
+/** A list of components, and what to send back to hear only of those that changed after it. */
+export const ComponentList = z.object({
+  components: z.array(Component),
+  asOf: z.string(),
+  /** Where there are more changes than come at once: the id to go on after. */
+  next: z.string().nullish(),
+});
+export type ComponentList = z.infer<typeof ComponentList>;
+
+export const SaveComponent = z.strictObject({ version: Version, component: ComponentInput });

@@ -1,0 +1,57 @@
+import { z } from "zod";
+import { Day, Money, Name, Note, Quantity, Uuid, Version, Written } from "./values.ts";
+
+export const OrderLine = z.strictObject({
+  id: Uuid,
+  component: Uuid,
+  pack: Name,
+  packs: z.int("Write a whole number of packs.").min(1, "At least 1.").max(1e6),
+  /** In the component's base unit, all packs together. */
+  quantity: Quantity.positive("More than 0."),
+  /** For all packs, in the order's currency. */
+  price: Money,
+  due: Day.nullish(),
+});
+
+export const OrderInput = z.strictObject({
+  supplier: Uuid,
+  number: Name,
+  placedOn: Day,
+  currency: z.string().regex(/^[A-Z]{3}$/, "Three letters, such as GBP."),
+  /** One of the order's currency in the home currency. */
+  rate: z.string().regex(/^\d{1,6}(\.\d{1,8})?$/, "Write a rate such as 0.8534."),
+  note: Note.default(""),
+  lines: z.array(OrderLine).min(1, "An order has at least one line.").max(500),
+});
+
+export const Order = z.object({
+  ...OrderInput.shape,
+  id: Uuid,
+  version: Version,
+  received: z.record(Uuid, z.number()),
+});
+export type Order = z.infer<typeof Order>;
+export type OrderInput = z.infer<typeof OrderInput>;
+
+export const SaveOrder = z.strictObject({ version: Version, order: OrderInput });
+
+/** A delivery: some lines of an order, in full or in part, with what freight and duty cost. */
+export const Delivery = z.strictObject({
+  ...Written,
+  place: Uuid.nullish(),
+  lines: z
+    .array(
+      z.strictObject({
+        line: Uuid,
+        quantity: Quantity.positive("More than 0."),
+        lot: z.string().trim().max(40).default(""),
+      }),
+    )
+    .min(1, "Say what came.")
+    .max(500),
+  /** Freight and duty in the order's currency, shared over the delivery by value or by mass. */
+  freight: Money.default("0"),
+  duty: Money.default("0"),
+  shareBy: z.enum(["value", "mass"]).default("value"),
+});
+export type Delivery = z.input<typeof Delivery>;

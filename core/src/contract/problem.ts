@@ -1,0 +1,47 @@
+import { z } from "zod";
+
+/**
+ * Every refusal there is, by the code that programs go by: the HTTP status and a title in words. The sentence that says
+ * what to do about it is written where the refusal is made.
+ */
+export const PROBLEMS = {
+  "not-json": { status: 400, title: "Not JSON" },
+  unreadable: { status: 400, title: "Can't be read" },
+  "not-found": { status: 404, title: "Not found" },
+  stale: { status: 409, title: "Changed meanwhile" },
+  "reversed-before": { status: 409, title: "Reversed before" },
+  "not-empty": { status: 409, title: "Not empty" },
+  "too-large": { status: 413, title: "Too large" },
+  "wrong-media-type": { status: 415, title: "Another media type is expected" },
+  invalid: { status: 422, title: "Not as agreed" },
+  "not-in-jar": { status: 422, title: "Not in the jar" },
+  "not-free": { status: 422, title: "Not free" },
+  "is-reversal": { status: 422, title: "A reversal" },
+  "key-used": { status: 422, title: "Key used before" },
+  "not-an-archive": { status: 422, title: "Not an archive" },
+  stopped: { status: 499, title: "Stopped" },
+  fault: { status: 500, title: "Our mistake" },
+  away: { status: 503, title: "Away for a moment" },
+} as const;
+export type ProblemCode = keyof typeof PROBLEMS;
+export const PROBLEM_CODES = Object.keys(PROBLEMS) as [ProblemCode, ...ProblemCode[]];
+
+/** The `type` of a problem (RFC 9457, 3.1.1): its code as a name that needs no address. */
+export const problemType = (code: ProblemCode) => `urn:jar-count:problem:${code}`;
+
+/** Problem details (RFC 9457), with a message for each place that is wrong. */
+export const ErrorBody = z.object({
+  type: z.string(),
+  /** Goes with the type: what programs go by. */
+  code: z.enum(PROBLEM_CODES),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string(),
+  /** JSON pointers (RFC 6901) into the body that was sent. */
+  errors: z.array(z.object({ pointer: z.string(), detail: z.string() })).optional(),
+  /** With `stale`: what is there now, by the route's own schema. */
+  current: z.unknown().optional(),
+  /** With `not-in-jar`: how much the jar holds, in the base unit. */
+  holds: z.number().optional(),
+});
+export type ErrorBody = z.infer<typeof ErrorBody>;

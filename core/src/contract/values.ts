@@ -1,0 +1,64 @@
+import { z } from "zod";
+
+/** Identity of anything kept: a UUID, which the client may make. */
+export const Uuid = z.uuid("This is not an id.");
+
+/** How often a record was saved; every write names the one it is based on, 0 for a new record. */
+export const Version = z.int().min(0);
+
+/** Made by the client for one write, and sent again with it after a lost answer: the write then happens once. */
+export const RequestKey = Uuid;
+
+/** Lengths in files and on the wire: millimetres, over 0 and up to 100 m. */
+export const Millimetres = z.number().positive("A length is more than 0.").max(100_000, "A length is at most 100 m.");
+
+export const MillimetresOrNone = z
+  .number()
+  .min(0, "A length can't be negative.")
+  .max(100_000, "A length is at most 100 m.");
+
+/** How long a piece on a spool is, mm; spools are longer than any length in a design. */
+export const Stretch = z.number().positive("A length is more than 0.").max(1e8, "A length is at most 100 km.");
+
+/** How many, in a design. */
+export const Count = z.int("Write a whole number.").min(1, "At least 1.").max(100_000, "At most 100,000.");
+
+/** A share of 1: 0.1 is a tenth. */
+export const Fraction = z.number().min(0, "At least 0.").max(100, "At most 100.");
+
+/** An amount of stock in a component's base unit. */
+export const Quantity = z.number().min(0, "Not below 0.").max(1e9, "At most 1,000,000,000.");
+
+export const Positive = z.number().positive("More than 0.").max(1e6, "At most 1,000,000.");
+
+/** How many boxes of a variant. */
+export const Boxes = z
+  .int("Write a whole number of boxes.")
+  .min(0, "Not below 0.")
+  .max(1_000_000, "At most 1,000,000 boxes.");
+
+/** Money as decimal text, at most 4 places: never a binary float. */
+export const Money = z.string().regex(/^\d{1,9}(\.\d{1,4})?$/, "Write an amount such as 4 or 4.20.");
+
+/** A moment, UTC (RFC 3339). */
+export const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");
+
+/** A date without a time (RFC 3339). */
+export const Day = z.iso.date("Write a date as 2027-04-01.");
+
+export const Name = z.string().trim().min(1, "Give it a name.").max(200, "A name has at most 200 characters.");
+
+export const Note = z.string().trim().max(500, "A note has at most 500 characters.");
+
+/** An sRGB colour, #rrggbb. */
+export const Colour = z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb.");
+
+/** An id inside a design file, unique there. */
+export const LocalId = z.string().min(1).max(100);
+
+/** What every entry of the stock ledger carries. */
+export const Written = {
+  requestKey: RequestKey,
+  person: Uuid.nullish(),
+  note: Note.default(""),
+};

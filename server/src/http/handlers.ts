@@ -1,0 +1,131 @@
+import { count } from "@jar-count/core/count";
+import { Design } from "@jar-count/core/contract";
+import { packWorkshop, takeIn } from "../work/archive.ts";
+import { billFile } from "../work/bills.ts";
+import { changeBox, readBox, saveBox, takeOutBox } from "../work/boxes.ts";
+import {
+  allComponents,
+  changedComponents,
+  movementsOf,
+  readJar,
+  readJarByCode,
+  saveComponent,
+} from "../work/components.ts";
+import { putAway, readDesign, readRevision, saveDesign, saveTrial } from "../work/designs.ts";
+import { importTable } from "../work/imports.ts";
+import { printLabels } from "../work/labels.ts";
+import { readOrder, receiveOrder, saveOrder } from "../work/orders.ts";
+import { moveStock, release, reverse, setAside } from "../work/stock.ts";
+import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
+import { saveRooms, saveWorkshop } from "../work/workshop.ts";
+import { listBoxes, tagOfBox, tagOfBoxes } from "../store/boxes.ts";
+import { tagOfComponents } from "../store/components.ts";
+import { type Database, isUp } from "../store/database.ts";
+import { listDesigns, listRevisions, listTrials, tagOfDesigns } from "../store/designs.ts";
+import { listOrders } from "../store/orders.ts";
+import { listRooms } from "../store/rooms.ts";
+import { listStocktakes, shelf } from "../store/stocktakes.ts";
+import { findWorkshop } from "../store/workshop.ts";
+import { holding } from "./held.ts";
+import { describeApi } from "./openapi.ts";
+import { file, saved } from "./reply.ts";
+import type { Handlers } from "./router.ts";
+
+/** What each route does: read, call, answer. The doing is in `work/`, the SQL in `store/`. */
+export function makeHandlers(db: Database): Handlers {
+  const json = async (value: Promise<unknown>) => JSON.stringify(await value);
+  const held = {
+    components: holding(
+      () => tagOfComponents(db),
+      () => allComponents(db),
+    ),
+    designs: holding(
+      () => tagOfDesigns(db),
+      () => json(listDesigns(db)),
+    ),
+    boxes: holding(
+      () => tagOfBoxes(db),
+      () => json(listBoxes(db)),
+    ),
+    box: holding(
+      (id) => tagOfBox(db, id),
+      (id) => json(readBox(db, id)),
+    ),
+    bill: holding(
+      (id) => tagOfBox(db, id),
+      async (id) => {
+        const { name, csv } = await billFile(db, id);
+        return { text: csv, fileName: name, type: "text/csv; charset=utf-8" };
+      },
+    ),
+  };
+
+  return {
+    health: async () => {
+      await isUp(db);
+      return { status: "ok", database: "ok" };
+    },
+    describe: () => describeApi(),
+    count: ({ body: { design, size, option, components } }) =>
+      count(design, { size: size ?? null, option: option ?? null, colourway: components ?? null }),
+
+    readWorkshop: () => findWorkshop(db),
+    saveWorkshop: ({ body }) => saveWorkshop(db, body),
+    readRooms: () => listRooms(db),
+    saveRooms: ({ body }) => saveRooms(db, body),
+
+    listComponents: ({ query: { since, after } }) =>
+      since === undefined ? held.components("all") : changedComponents(db, since, after ?? null),
+    readComponentByCode: ({ params }) => readJarByCode(db, params.code),
+    readComponent: ({ params }) => readJar(db, params.id),
+    saveComponent: async ({ params, body }) =>
+      saved(body.version === 0, await saveComponent(db, params.id, body.version, body.component)),
+    listMovements: ({ params, query }) => movementsOf(db, params.id, query.before),
+    moveStock: ({ params, body }) => moveStock(db, params.id, body),
+    setAside: ({ params, body }) => setAside(db, params.id, body),
+    release: ({ params }) => release(db, params.id, params.reservation),
+    reverseEntry: ({ params, body }) => reverse(db, params.entry, body),
+    importTable: ({ params, body }, { gone }) => importTable(db, params.kind, body, gone),
+    printLabels: async ({ body }, { here }) =>
+      file("jar labels.pdf", "application/pdf", await printLabels(db, body, here)),
+
+    listOrders: () => listOrders(db),
+    readOrder: ({ params }) => readOrder(db, params.id),
+    saveOrder: async ({ params, body }) =>
+      saved(body.version === 0, await saveOrder(db, params.id, body.version, body.order)),
+    receiveOrder: ({ params, body }) => receiveOrder(db, params.id, body),
+
+    listStocktakes: () => listStocktakes(db),
+    listShelf: () => shelf(db),
+    readStocktake: ({ params }) => readStocktake(db, params.id),
+    beginStocktake: ({ params }) => begin(db, params.id),
+    countJar: ({ params, body }) => countJar(db, params.id, body),
+    postStocktake: ({ params, body }) => postStocktake(db, params.id, body),
+
+    listDesigns: () => held.designs("all"),
+    readDesign: ({ params }) => readDesign(db, params.id),
+    saveDesign: async ({ params, body }) => saved(body.revision === 0, await saveDesign(db, params.id, body)),
+    readDesignFile: async ({ params }) => {
+      const { name, design } = await readDesign(db, params.id);
+      return file(`${name}.jarcount.json`, "json", `${JSON.stringify(Design.parse(design), null, 2)}\n`);
+    },
+    listRevisions: ({ params }) => listRevisions(db, params.id),
+    readRevision: ({ params }) => readRevision(db, params.id, params.no),
+    listTrials: ({ params }) => listTrials(db, params.id),
+    saveTrial: ({ params, body }) => saveTrial(db, params.id, { ...body, id: params.trial }),
+    putDesignAway: ({ params, body }) => putAway(db, params.id, body.archived),
+
+    listBoxes: () => held.boxes("all"),
+    readBox: ({ params }) => held.box(params.id),
+    saveBox: async ({ params, body }) => saved(body.version === 0, await saveBox(db, params.id, body)),
+    changeBox: ({ params, body }) => changeBox(db, params.id, body),
+    deleteBox: ({ params, query }) => takeOutBox(db, params.id, query.version),
+    downloadBill: ({ params }) => held.bill(params.id),
+
+    downloadArchive: async () => {
+      const { name, zip } = await packWorkshop(db);
+      return file(`${name}.jarcount.zip`, "application/zip", zip);
+    },
+    takeInArchive: ({ body }) => takeIn(db, body as Buffer),
+  };
+}

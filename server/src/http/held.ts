@@ -1,0 +1,95 @@
+import { promisify } from "node:util";
+import { constants, gzip } from "node:zlib";
+
+const zip = promisify(gzip);
+
+/** An answer as bytes, plain and packed, with the tag under which it holds. */
+export class Held {
+  constructor(
+    readonly tag: string,
+    readonly plain: Buffer,
+    readonly packed: Buffer,
+    readonly type: string,
+    readonly fileName: string | null,
+  ) {}
+}
+
+/** What a held answer is made of: text, or a file's. */
+export type Made = string | { text: string; fileName: string; type: string };
+
+interface Making {
+  tag: string;
+  bytes: Promise<Held>;
+  /** While it is being made. */
+  busy: boolean;
+}
+
+/**
+ * Holds answers that are long and change seldom, as bytes. A cheap question to the database, the tag, decides every
+ * time whether they still hold: what is held here only saves work. However many ask at once, the tag is read once for
+ * all who wait for it, and an answer is made once.
+ * @param most so many answers are held; the oldest gives way
+ */
+export function holding<Key extends string>(
+  tagOf: (key: Key) => Promise<string>,
+  make: (key: Key) => Promise<Made>,
+  most = 50,
+): (key: Key) => Promise<Held> {
+  const kept = new Map<Key, Making>();
+  const tags = sharing(tagOf);
+
+  const begin = (key: Key, tag: string): Making => {
+    const making: Making = { tag, busy: true, bytes: makeBytes(tag, make(key)) };
+    making.bytes.then(
+      () => (making.busy = false),
+      () => kept.get(key) === making && kept.delete(key),
+    );
+    kept.delete(key);
+    if (kept.size >= most) kept.delete(kept.keys().next().value!);
+    kept.set(key, making);
+    return making;
+  };
+
+  return async (key) => {
+    for (;;) {
+      // The tag is read first: what is made after it is at least as new, and a newer one is only sent once more.
+      const tag = await tags(key);
+      const known = kept.get(key);
+      if (known?.tag === tag) return known.bytes;
+      if (!known?.busy) return begin(key, tag).bytes;
+      // An older one is still being made: another beside it would only slow both down.
+      await known.bytes.catch(() => {});
+    }
+  };
+}
+
+async function makeBytes(tag: string, made: Promise<Made>): Promise<Held> {
+  const found = await made;
+  const [text, type, fileName] =
+    typeof found === "string" ? [found, "json", null] : [found.text, found.type, found.fileName];
+  const plain = Buffer.from(text);
+  return new Held(tag, plain, await zip(plain, { level: constants.Z_BEST_SPEED }), type, fileName);
+}
+
+/**
+ * Asks once for many: whoever asks while a question is on its way waits for the next one, which begins after they
+ * asked, so nobody gets an answer older than their question.
+ */
+export function sharing<Key, T>(ask: (key: Key) => Promise<T>): (key: Key) => Promise<T> {
+  const states = new Map<Key, { running: Promise<T>; next: Promise<T> | null }>();
+  const run = (key: Key): Promise<T> => {
+    const running = ask(key);
+    const state = { running, next: null as Promise<T> | null };
+    states.set(key, state);
+    const over = () => states.get(key) === state && states.delete(key);
+    running.then(over, over);
+    return running;
+  };
+  return (key) => {
+    const state = states.get(key);
+    if (!state) return run(key);
+    const again = () => run(key);
+    state.next ??= state.running.then(again, again);
+    return state.next;
+  };
+}

@@ -1,0 +1,87 @@
+import {
+  API,
+  type RouteAnswer,
+  type RouteName,
+  type RouteRequest,
+  ROUTE_NAMES,
+  type RouteSpec,
+} from "@jar-count/core/contract";
+import express, { type Request, type Response, Router } from "express";
+import { z } from "zod";
+import { readAs, readParams } from "../read.ts";
+import { Refusal } from "../refusal.ts";
+import { Held } from "./held.ts";
+import { type Answered, Reply } from "./reply.ts";
+
+/** What a handler may need of the request beside what its contract says. */
+export interface Context {
+  /** The address by which the server was reached. */
+  here: string;
+  /** Whether nobody waits for the answer any more. */
+  gone: () => boolean;
+}
+
+export type Handler<N extends RouteName> = (
+  request: RouteRequest<N>,
+  context: Context,
+) => Promise<Answered<RouteAnswer<N>>> | Answered<RouteAnswer<N>>;
+
+/** One for each route of the table: none can be forgotten, and none can be made up. */
+export type Handlers = { [N in RouteName]: Handler<N> };
+
+/** The API's router, made from the table of its routes: reads by the contract, calls, sends. */
+export function makeRouter(handlers: Handlers): Router {
+  const router = Router();
+  for (const name of ROUTE_NAMES) {
+    const spec: RouteSpec = API[name];
+    const params = z.object(spec.params ?? {});
+    const query = z.object(spec.query ?? {});
+    // The types meet here, once: what is read by a route's schemas is what its handler was written for.
+    const handle = handlers[name] as (request: object, context: Context) => Promise<unknown>;
+    const path = spec.path.replace(/\{(\w+)\}/g, ":$1");
+    router[spec.method](path, ...readers(spec), async (req: Request, res: Response) => {
+      const request = {
+        params: readParams(params, req.params),
+        query: readAs(query, req.query),
+        body: bodyOf(spec, req),
+      };
+      const here = `${req.protocol}://${req.get("host") ?? "localhost"}`;
+      const answer = await handle(request, { here, gone: () => res.destroyed });
+      if (answer instanceof Held) sendHeld(req, res, answer);
+      else if (answer instanceof Reply) sendReply(res, answer);
+      else if (spec.answer === null) res.status(204).end();
+      else res.status(spec.status?.at(-1) ?? 200).json(answer);
+    });
+  }
+  return router;
+}
+
+function readers(spec: RouteSpec) {
+  if (spec.body === undefined) return [];
+  const limit = spec.limit ?? "10mb";
+  return [typeof spec.body === "string" ? express.raw({ type: spec.body, limit }) : express.json({ limit })];
+}
+
+function bodyOf(spec: RouteSpec, req: Request): unknown {
+  if (spec.body === undefined) return undefined;
+  if (typeof spec.body !== "string") return readAs(spec.body, req.body);
+  if (!Buffer.isBuffer(req.body)) throw new Refusal("wrong-media-type", `Send it as ${spec.body}.`);
+  return req.body;
+}
+
+function sendReply(res: Response, { status, body, file }: Reply) {
+  res.status(status);
+  if (file) res.attachment(file.name).type(file.type).send(body);
+  else res.json(body);
+}
+
+/** Bytes made before, packed where that is understood; 304 where the client has them. */
+function sendHeld(req: Request, res: Response, held: Held) {
+  const tag = `"${held.tag}"`;
+  res.set({ ETag: tag, "Cache-Control": "no-cache", Vary: "Accept-Encoding" });
+  if (req.get("If-None-Match") === tag) return void res.status(304).end();
+  const packed = req.acceptsEncodings("gzip") === "gzip";
+  if (packed) res.set("Content-Encoding", "gzip");
+  if (held.fileName) res.attachment(held.fileName);
+  res.type(held.type).send(packed ? held.packed : held.plain);
+}

@@ -1,0 +1,11 @@
+import type { Workshop } from "@jar-count/core/contract";
+import type { Session } from "./database.ts";
+
+export async function findWorkshop(db: Session): Promise<Workshop> {
+  const { rows } = await db.query<Workshop>(`select name, currency, public_address as "publicAddress" from workshop`);
+  return rows[0]!;
+}
+
+export async function putWorkshop(db: Session, { name, currency, publicAddress }: Workshop): Promise<void> {
+  await db.query(`update workshop set name = $1, currency = $2, public_address = $3`, [name, currency, publicAddress]);
+}

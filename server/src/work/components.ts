@@ -1,0 +1,83 @@
+import type { ComponentDetail, ComponentInput, ComponentList, Movement } from "@jar-count/core/contract";
+import { notFound, stale, wrongAt } from "../refusal.ts";
+import {
+  findByCode,
+  findComponents,
+  listChanged,
+  lockComponent,
+  putComponents,
+  readAsOf,
+  writeAllComponents,
+} from "../store/components.ts";
+import { type Database, inTransaction, type Session } from "../store/database.ts";
+import { listBalances, listMovements } from "../store/ledger.ts";
+import { dueOf } from "../store/orders.ts";
+import { listReservations } from "../store/reservations.ts";
+
+/** So many movements of a jar come at once. */
+const PAGE = 50;
+/** So many changed components come at once. */
+const CHANGES = 1000;
+
+/** Every component as JSON text of a `ComponentList`: made by the database, for there may be thousands. */
+export async function allComponents(db: Session): Promise<string> {
+  // Asked first: what commits while the list is read is sent again, and nothing is missed.
+  const asOf = await readAsOf(db);
+  return `{"asOf":"${asOf}","components":${await writeAllComponents(db)}}`;
+}
+
+/** The components that changed since an earlier list, in parts. */
+export async function changedComponents(db: Session, since: string, after: string | null): Promise<ComponentList> {
+  const asOf = await readAsOf(db);
+  const components = await listChanged(db, since, after, CHANGES);
+  return { components, asOf, next: components.length === CHANGES ? components.at(-1)!.id : null };
+}
+
+/** One component with what stands in its jars, what moved lately, and what is set aside and on order. */
+export async function readJar(db: Session, id: string): Promise<ComponentDetail> {
+  const [component] = await findComponents(db, [id]);
+  if (!component) throw notFound("This component");
+  return {
+    component,
+    balances: await listBalances(db, id),
+    ...(await movementsOf(db, id, null)),
+    setAside: await listReservations(db, id),
+    due: await dueOf(db, id),
+  };
+}
+
+export async function readJarByCode(db: Session, code: string): Promise<ComponentDetail> {
+  const id = await findByCode(db, code);
+  if (!id) throw notFound(`A jar with the code ${code.slice(0, 40)}`);
+  return readJar(db, id);
+}
+
+/** A page of a component's movements, and whether there are older ones. */
+export async function movementsOf(
+  db: Session,
+  id: string,
+  before: string | null,
+): Promise<{ movements: Movement[]; older: boolean }> {
+  const movements = await listMovements(db, id, before, PAGE + 1);
+  return { movements: movements.slice(0, PAGE), older: movements.length > PAGE };
+}
+
+export function saveComponent(
+  db: Database,
+  id: string,
+  version: number,
+  component: ComponentInput,
+): Promise<ComponentDetail> {
+  return inTransaction(db, async (session) => {
+    const known = await lockComponent(session, id);
+    if ((known?.version ?? 0) !== version) throw stale("This component", known && (await readJar(session, id)));
+    if (known?.moved && known.baseUnit !== component.baseUnit) {
+      throw wrongAt(
+        "/component/baseUnit",
+        `Stock has moved in ${known.baseUnit}, so the unit is fixed. Make a new component for another unit.`,
+      );
+    }
+    await putComponents(session, [{ id, ...component }]);
+    return readJar(session, id);
+  });
+}

@@ -1,0 +1,111 @@
+import { convert } from "@jar-count/core/component";
+import type { Component, Delivery, Order, OrderInput } from "@jar-count/core/contract";
+import { type Move, shareCharge } from "@jar-count/core/stock";
+import { toThousandth } from "@jar-count/core/units";
+import Big from "big.js";
+import type { z } from "zod";
+import { notFound, stale, wrongAt } from "../refusal.ts";
+import { findComponents } from "../store/components.ts";
+import { type Database, inTransaction, type Session } from "../store/database.ts";
+import { refreshPromises } from "../store/ledger.ts";
+import { addReceived, findOrder, lockOrder, putOrder } from "../store/orders.ts";
+import { doOnce } from "../store/requests.ts";
+import { firstPlace } from "../store/rooms.ts";
+import { openBook, postEntry } from "./book.ts";
+
+export async function readOrder(db: Session, id: string): Promise<Order> {
+  const found = await findOrder(db, id);
+  if (!found) throw notFound("This order");
+  return found;
+}
+
+/** Writes an order whole. What was received of a line ties it to its component. */
+export function saveOrder(
+  db: Database,
+  id: string,
+  version: number,
+  order: z.output<typeof OrderInput>,
+): Promise<Order> {
+  return inTransaction(db, async (session) => {
+    const known = (await lockOrder(session, id)) ?? 0;
+    const before = known > 0 ? await findOrder(session, id) : undefined;
+    if (known !== version) throw stale("This order", before);
+    for (const line of before?.lines ?? []) {
+      const received = before!.received[line.id] ?? 0;
+      const now = order.lines.find((l) => l.id === line.id);
+      if (received > 0 && now?.component !== line.component) {
+        throw wrongAt("/order/lines", "A line of which something came can't be taken out or become another component.");
+      }
+    }
+    const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
+    await openBook(session, touched);
+    await putOrder(session, id, order);
+    await refreshPromises(session, touched);
+    return readOrder(session, id);
+  });
+}
+
+/** Receives some lines of an order, in full or in part, with freight and duty shared over them. */
+export function receiveOrder(db: Database, id: string, delivery: z.output<typeof Delivery>): Promise<Order> {
+  return inTransaction(db, (session) =>
+    doOnce(session, delivery.requestKey, { id, delivery }, async () => {
+      if (!(await lockOrder(session, id))) throw notFound("This order");
+      await receive(session, await readOrder(session, id), delivery);
+      return readOrder(session, id);
+    }),
+  );
+}
+
+type OrderLine = Order["lines"][number];
+type DeliveredLine = z.output<typeof Delivery>["lines"][number] & { of: OrderLine };
+
+async function receive(session: Session, order: Order, delivery: z.output<typeof Delivery>) {
+  const lines = delivery.lines.map((delivered, i): DeliveredLine => {
+    const of = order.lines.find((l) => l.id === delivered.line);
+    if (!of) throw wrongAt(`/lines/${i}/line`, "There is no such line in this order.");
+    return { ...delivered, of };
+  });
+  const ids = lines.map((l) => l.of.component);
+  const components = new Map((await findComponents(session, ids)).map((c) => [c.id, c]));
+  const costs = landedCosts(order, delivery, lines, components);
+  const place = delivery.place ?? (await firstPlace(session));
+  const moves = lines.map((l, i): Move => {
+    const { pieces, stretchMm } = piecesOf(l, components.get(l.of.component)!);
+    return { component: l.of.component, place, lot: l.lot, stretchMm, quantity: pieces, cost: costs[i]! };
+  });
+  const entry = {
+    kind: "received",
+    requestKey: delivery.requestKey,
+    person: delivery.person,
+    note: delivery.note || `Order ${order.number}`,
+  } as const;
+  await postEntry(session, entry, moves, (i) => `/lines/${i}/quantity`);
+  await addReceived(session, order.id, delivery.lines);
+  await refreshPromises(session, ids);
+}
+
+/** What each delivered line cost in the home currency, its share of freight and duty in it: decimal text, 4 places. */
+function landedCosts(
+  order: Order,
+  delivery: z.output<typeof Delivery>,
+  lines: readonly DeliveredLine[],
+  components: ReadonlyMap<string, Component>,
+): string[] {
+  const inHome = (amount: Big) => amount.times(order.rate);
+  const goods = lines.map((l) => inHome(new Big(l.of.price).times(l.quantity).div(l.of.quantity)));
+  const massOf = (l: DeliveredLine) => {
+    const c = components.get(l.of.component)!;
+    return c.baseUnit === "mm" ? 0 : (convert(l.quantity, c.baseUnit, "g", c)?.n ?? 0);
+  };
+  const charge = inHome(new Big(delivery.freight).plus(delivery.duty)).toFixed(2);
+  const shares = shareCharge(charge, delivery.shareBy === "mass" ? lines.map(massOf) : goods.map(Number));
+  return goods.map((g, i) => g.plus(shares[i]!).toFixed(4));
+}
+
+/** Spools come whole: as many pieces as packs came, each as long as a pack; else all of it is one piece. */
+function piecesOf(line: DeliveredLine, component: Component): { pieces: number; stretchMm: number } {
+  if (component.baseUnit !== "mm") return { pieces: line.quantity, stretchMm: 0 };
+  const packs = line.quantity / (line.of.quantity / line.of.packs);
+  const pieces = Math.abs(packs - Math.round(packs)) < 1e-6 ? Math.max(1, Math.round(packs)) : 1;
+  return { pieces, stretchMm: toThousandth(line.quantity / pieces) };
+}

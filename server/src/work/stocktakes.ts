@@ -1,0 +1,62 @@
+import type { PostStocktake, Stocktake, StocktakeLine } from "@jar-count/core/contract";
+import { spotKey } from "@jar-count/core/stock";
+import { toThousandth } from "@jar-count/core/units";
+import type { z } from "zod";
+import { notFound, wrongAt } from "../refusal.ts";
+import { type Database, inTransaction, type Session } from "../store/database.ts";
+import { doOnce } from "../store/requests.ts";
+import { beginStocktake, findStocktake, markPosted, putStocktakeLine } from "../store/stocktakes.ts";
+import { openBook, postEntry } from "./book.ts";
+
+export async function readStocktake(db: Session, id: string): Promise<Stocktake> {
+  const found = await findStocktake(db, id);
+  if (!found) throw notFound("This stocktake");
+  return found;
+}
+
+export async function begin(db: Session, id: string): Promise<Stocktake> {
+  await beginStocktake(db, id);
+  return readStocktake(db, id);
+}
+
+/** Writes down one jar of a walk, with what the book says of it at this moment. */
+export async function countJar(db: Session, id: string, line: z.output<typeof StocktakeLine>): Promise<Stocktake> {
+  await readStocktake(db, id);
+  await putStocktakeLine(db, id, line);
+  return readStocktake(db, id);
+}
+
+/** Posts jars of a walk to the ledger. What moved since a jar was counted has moved: the count is carried along. */
+export function postStocktake(db: Database, id: string, asked: z.output<typeof PostStocktake>): Promise<Stocktake> {
+  return inTransaction(db, (session) =>
+    doOnce(session, asked.requestKey, { id, asked }, async () => {
+      const walk = await readStocktake(session, id);
+      const chosen = asked.lines.map((wanted, i) => {
+        const line = walk.lines.find((l) => spotKey(spotOf(l)) === spotKey(spotOf(wanted)));
+        if (!line || line.how === "skipped") throw wrongAt(`/lines/${i}`, "This jar was not counted on this walk.");
+        if (line.posted) throw wrongAt(`/lines/${i}`, "This jar was posted already.");
+        return line;
+      });
+      const { held } = await openBook(
+        session,
+        chosen.map((l) => l.component),
+      );
+      const moves = chosen.map((l) => {
+        const spot = spotOf(l);
+        const now = held.get(spotKey(spot))?.quantity ?? 0;
+        return { ...spot, counted: Math.max(0, toThousandth(l.counted + now - l.book)), u: l.u, entered: l.entered };
+      });
+      const entry = { kind: "counted", requestKey: asked.requestKey, person: asked.person, note: "Stocktake" } as const;
+      await postEntry(session, entry, moves, (i) => `/lines/${i}`);
+      await markPosted(session, id, asked.lines);
+      return readStocktake(session, id);
+    }),
+  );
+}
+
+const spotOf = (l: { component: string; place: string; lot: string; stretchMm?: number | null | undefined }) => ({
+  component: l.component,
+  place: l.place,
+  lot: l.lot,
+  stretchMm: l.stretchMm ?? 0,
+});

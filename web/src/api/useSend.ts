@@ -1,0 +1,41 @@
+import type { ErrorBody, RouteAnswer, RouteCall, RouteName } from "@jar-count/core/contract";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { call, Refused } from "./client.ts";
+import { refusalOf } from "./refusal.ts";
+
+type Build<N extends RouteName> = RouteCall<N> | ((requestKey: string) => RouteCall<N>);
+
+export interface Sending<N extends RouteName> {
+  /** Sends, and returns what came back, or null where it was refused or nothing came. */
+  send: (build: Build<N>) => Promise<RouteAnswer<N> | null>;
+  busy: boolean;
+  refusal: ErrorBody | null;
+  clear: () => void;
+}
+
+/**
+ * Sends writes of one route. The request key that a call is built with stays the same until the write got through, so
+ * that neither a second press of a button nor a lost answer makes it happen twice.
+ * @param after what is to be done with an answer before the write counts as over
+ */
+export function useSend<N extends RouteName>(name: N, after?: (answer: RouteAnswer<N>) => unknown): Sending<N> {
+  const [key, setKey] = useState(() => crypto.randomUUID());
+  const renew = () => setKey(crypto.randomUUID());
+  const mutation = useMutation({
+    mutationFn: async (asked: RouteCall<N>) => {
+      const answer = await (call as (name: N, asked: RouteCall<N>) => Promise<RouteAnswer<N>>)(name, asked);
+      renew();
+      await after?.(answer);
+      return answer;
+    },
+    // What was refused is not what will be sent next; what got no answer is.
+    onError: (error) => error instanceof Refused && renew(),
+  });
+  return {
+    send: (build) => mutation.mutateAsync(typeof build === "function" ? build(key) : build).catch(() => null),
+    busy: mutation.isPending,
+    refusal: refusalOf(mutation.error),
+    clear: mutation.reset,
+  };
+}

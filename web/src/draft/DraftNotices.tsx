@@ -1,0 +1,70 @@
+import { useState } from "react";
+import { useStore } from "zustand";
+import { Button, Dialog } from "../ui/controls.tsx";
+import { RefusalNotice } from "../ui/page.tsx";
+import { differences, type DraftStore, isChanged } from "./draft.ts";
+
+/** How saving stands, in words, beside the title. */
+export function SaveState<T>({ store, saved }: { store: DraftStore<T>; saved: string }) {
+  const saving = useStore(store, (d) => d.saving);
+  const changed = useStore(store, isChanged);
+  const text =
+    saving === "busy"
+      ? "Saving …"
+      : saving === "away"
+        ? "Kept here: the server can't be reached. It is sent when it is back."
+        : saving === "refused"
+          ? "Not saved: see what to mend."
+          : changed
+            ? "Changed, not saved yet"
+            : saved;
+  return (
+    <span role="status" className={saving === "away" || saving === "refused" ? "font-medium text-short" : undefined}>
+      {text}
+    </span>
+  );
+}
+
+/** Somebody saved first, or the server refused: told in place, with the ways out, and nothing lost. */
+export function DraftNotices<T>({ store, what }: { store: DraftStore<T>; what: string }) {
+  const { theirs, doc, refusal, keepMine, takeTheirs } = useStore(store);
+  const [comparing, setComparing] = useState(false);
+  return (
+    <>
+      {theirs && (
+        <div role="alert" className="mx-6 mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
+          <p className="font-semibold">This {what} was changed elsewhere since you opened it.</p>
+          <p className="mb-2">Nothing is lost: yours is here, theirs is on the server. Choose which goes on.</p>
+          <div className="flex flex-wrap gap-2">
+            <Button onClick={() => setComparing(true)}>Compare the two</Button>
+            <Button onClick={() => void keepMine()}>Keep mine</Button>
+            <Button onClick={takeTheirs}>Take theirs</Button>
+          </div>
+          <Dialog title="Yours and theirs" open={comparing} onClose={() => setComparing(false)} wide>
+            <table className="row-table">
+              <thead>
+                <tr>
+                  <th>Where</th>
+                  <th>Yours</th>
+                  <th>Theirs</th>
+                </tr>
+              </thead>
+              <tbody>
+                {differences(doc, theirs.doc).map((d) => (
+                  <tr key={d.path} className="align-top">
+                    <th scope="row" className="py-2 text-left text-muted">
+                      {d.path}
+                    </th>
+                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.mine}</td>
+                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.theirs}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </Dialog>
+        </div>
+      )}
+      {refusal && <RefusalNotice refusal={refusal} />}
+    </>
+  );
+}

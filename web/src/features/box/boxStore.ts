@@ -1,0 +1,197 @@
+import { type Bill, layTray, makeBilling } from "@jar-count/core/bom";
+import { changesOf } from "@jar-count/core/box";
+import {
+  API,
+  type Box,
+  type BoxDetail,
+  type BoxInput,
+  type Component,
+  type DesignSummary,
+  type PinnedDesign,
+} from "@jar-count/core/contract";
+import { type BoxCost, costOf } from "@jar-count/core/cost";
+import { createContext, useContext } from "react";
+import { createStore, type StoreApi, useStore } from "zustand";
+import { call } from "../../api/client.ts";
+import { boxesQuery, boxQuery, queryClient } from "../../api/queries.ts";
+import { type DraftStore, isChanged, makeDraft } from "../../draft/index.ts";
+
+type Pick = BoxInput["picks"][number];
+
+/** All that the stages of a box work with: the box as it stands in its draft, and what follows from it. */
+export interface BoxWork {
+  box: Box;
+  /** The revisions that its lines may be pinned to: every design's newest, and older ones that it holds. */
+  designs: readonly PinnedDesign[];
+  library: readonly DesignSummary[];
+  /** Every component of the workshop, and the same by their ids. */
+  components: readonly Component[];
+  componentOf: ReadonlyMap<string, Component>;
+  /** The choices of each box role: the same list for as long as none of them changes. */
+  picksOf: ReadonlyMap<string, readonly Pick[]>;
+  /** The box with its designs and chosen components, as counting takes it. */
+  detail: BoxDetail;
+  bill: Bill;
+  cost: BoxCost;
+}
+
+export interface BoxStore {
+  draft: DraftStore<BoxInput>;
+  work: StoreApi<BoxWork>;
+  /** Changes the box; changes of one `group`, shortly after each other, are undone together. */
+  edit: (change: (box: BoxInput) => BoxInput, group?: string) => void;
+  /** Takes over what was read from the server since. */
+  follow: (found: BoxDetail, library: readonly DesignSummary[], components: readonly Component[]) => void;
+}
+
+const inputOf = ({ id: _id, version: _version, ...box }: Box): BoxInput => box;
+
+function draftOf(found: BoxDetail): DraftStore<BoxInput> {
+  const { id } = found.box;
+  return makeDraft<BoxInput>({
+    name: `box/${id}`,
+    doc: inputOf(found.box),
+    version: found.box.version,
+    send: async ({ requestKey, doc, base, version }) => {
+      const saved = await call("changeBox", {
+        params: { id },
+        body: { requestKey, version, changes: changesOf(base, doc) },
+      });
+      const box = { ...doc, id, version: saved.version };
+      queryClient.setQueryData(boxQuery(id).queryKey, (known) => (known ? { ...known, box } : known));
+      void queryClient.invalidateQueries({ queryKey: boxesQuery.queryKey, exact: true });
+      return saved.version;
+    },
+    readCurrent: (current) => {
+      const now = API.changeBox.current.safeParse(current);
+      return now.success ? { doc: inputOf(now.data), version: now.data.version } : null;
+    },
+  });
+}
+
+/** Every design's newest revision, and of the revisions that a box holds those that are older. */
+function revisionsOf(library: readonly DesignSummary[], held: readonly PinnedDesign[]): PinnedDesign[] {
+  const newest = new Map(
+    library.map((d): [string, PinnedDesign] => [
+      d.id,
+      { designId: d.id, revision: d.revision, newest: d.revision, design: d.design },
+    ]),
+  );
+  const older = held
+    .filter((p) => newest.get(p.designId)?.revision !== p.revision)
+    .map((p) => ({ ...p, newest: newest.get(p.designId)?.newest ?? p.newest }));
+  return [...newest.values(), ...older];
+}
+
+/** Groups choices by their role; a role whose choices are the same as before keeps its list. */
+function groupPicks(
+  picks: readonly Pick[],
+  before: ReadonlyMap<string, readonly Pick[]>,
+): ReadonlyMap<string, readonly Pick[]> {
+  const groups = new Map<string, Pick[]>();
+  for (const pick of picks) {
+    const group = groups.get(pick.boxRole);
+    if (group) group.push(pick);
+    else groups.set(pick.boxRole, [pick]);
+  }
+  return new Map(
+    [...groups].map(([role, group]) => {
+      const known = before.get(role);
+      const same = known?.length === group.length && known.every((pick, i) => pick === group[i]);
+      return [role, same ? known : group];
+    }),
+  );
+}
+
+/** A box's draft with all that follows from it, worked out once for each change. */
+export function makeBoxStore(
+  found: BoxDetail,
+  library: readonly DesignSummary[],
+  components: readonly Component[],
+): BoxStore {
+  const { id } = found.box;
+  const draft = draftOf(found);
+  const billing = makeBilling();
+  let given = { found, library, components };
+
+  const workOut = (before: BoxWork | null): BoxWork => {
+    const { doc, version } = draft.getState();
+    const fresh = before === null || before.library !== given.library;
+    const designs = fresh ? revisionsOf(given.library, given.found.designs) : before.designs;
+    const sameComponents = before?.components === given.components;
+    const componentOf = sameComponents ? before.componentOf : new Map(given.components.map((c) => [c.id, c]));
+    const samePicks = sameComponents && before.box.picks === doc.picks;
+    const picksOf = samePicks ? before.picksOf : groupPicks(doc.picks, before?.picksOf ?? new Map());
+    const chosen = samePicks
+      ? before.detail.components
+      : [...new Set(doc.picks.map((p) => p.component))].flatMap((c) => componentOf.get(c) ?? []);
+    const box = { ...doc, id, version };
+    const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen };
+    const bill = billing(detail);
+    return {
+      box,
+      designs,
+      library: given.library,
+      components: given.components,
+      componentOf,
+      picksOf,
+      detail,
+      bill,
+      cost: costOf(bill),
+    };
+  };
+
+  const work = createStore<BoxWork>(() => workOut(null));
+  draft.subscribe((now, before) => {
+    if (now.doc !== before.doc || now.version !== before.version) work.setState(workOut(work.getState()), true);
+  });
+  return {
+    draft,
+    work,
+    edit: (change, group) =>
+      draft.getState().edit((before) => {
+        const after = change(before);
+        const { designs } = work.getState();
+        return after.lines === before.lines ? after : layTray(after, designs, () => crypto.randomUUID());
+      }, group),
+    follow: (newFound, newLibrary, newComponents) => {
+      const same = newLibrary === given.library && newComponents === given.components;
+      given = { found: newFound, library: newLibrary, components: newComponents };
+      draft.getState().follow(inputOf(newFound.box), newFound.box.version);
+      if (!same) work.setState(workOut(work.getState()), true);
+    },
+  };
+}
+
+const SAVE_AFTER_MS = 500;
+const RETRY_MS = 4000;
+
+/** Saves a draft by itself, a moment after its last change, for as long as somebody works on it. Returns how to end. */
+export function saveByItself(draft: DraftStore<BoxInput>): () => void {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const plan = () => {
+    clearTimeout(timer);
+    const state = draft.getState();
+    if (state.theirs || state.saving === "busy" || state.saving === "refused" || !isChanged(state)) return;
+    timer = setTimeout(() => void state.save(), state.saving === "away" ? RETRY_MS : SAVE_AFTER_MS);
+  };
+  plan();
+  const stop = draft.subscribe(plan);
+  return () => {
+    stop();
+    clearTimeout(timer);
+  };
+}
+
+export const BoxContext = createContext<BoxStore | null>(null);
+
+export function useBoxStore(): BoxStore {
+  const store = useContext(BoxContext);
+  if (!store) throw new Error("A stage of a box stands outside its page.");
+  return store;
+}
+
+/** A narrow slice of the box at hand. */
+export const useBox = <T>(select: (work: BoxWork) => T): T => useStore(useBoxStore().work, select);
+
+export const boxesOf = (box: BoxInput) => box.variants.reduce((sum, v) => sum + v.boxes, 0);

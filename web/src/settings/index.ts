@@ -1,0 +1,2 @@
+/** What a person chose for this browser: unit, theme, who is at the bench. */
+export { useSettings } from "./settings.ts";
