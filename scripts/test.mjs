@@ -22,7 +22,8 @@ for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => end(130));
 function tool(name, args, env = {}) {
   return new Promise((resolve, reject) => {
     console.log(`\n== ${name} ${args.join(" ")}`);
-    const child = spawn("npx", ["--no-install", name, ...args], {
+    const [command, all] = name === "node" ? [name, args] : ["npx", ["--no-install", name, ...args]];
+    const child = spawn(command, all, {
       cwd: root,
       stdio: "inherit",
       env: { ...process.env, ...env },
@@ -38,6 +39,7 @@ const RUN = {
   lint: async () => {
     await tool("prettier", ["--check", "--log-level", "warn", "."]);
     await tool("eslint", [".", "--max-warnings", "0"]);
+    await tool("node", ["scripts/arrows.mjs", "--quiet"]);
   },
   unit: () => tool("vitest", ["run", "--project", "unit", ...rest]),
   server: () => tool("vitest", ["run", "--project", "server", ...rest], { TEST_DATABASE_URL: cluster.url }),

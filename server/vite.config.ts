@@ -1,6 +1,9 @@
 import { defineConfig } from "vite";
 
-/** Bundles the server with the core into dist/main.js, and what its threads run into dist/thread.js; packages from the registry stay outside. */
+/**
+ * Bundles the server with the core into dist/main.js, and what its threads run into dist/thread.js; packages from the
+ * registry stay outside.
+ */
 export default defineConfig({
   build: {
     ssr: true,

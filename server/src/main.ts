@@ -6,8 +6,9 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { fileURLToPath } from "node:url";
-import { seedDemo } from "./demo.ts";
+import { seedDemo } from "./work/demo.ts";
 import { makeApp } from "./http/app.ts";
+import { startJobs } from "./jobs/index.ts";
 import { migrate, openDatabase } from "./store/database.ts";
 
 const root = fileURLToPath(new URL("../../", import.meta.url));
@@ -17,6 +18,8 @@ if (!url) throw new Error("DATABASE_URL is not set: start with npm start or npm 
 await migrate(url, `${root}server/migrations`);
 const db = openDatabase(url);
 if (process.argv.includes("--demo")) await seedDemo(db, `${root}demo`);
+
+const jobs = await startJobs(db);
 
 const server = createServer(makeApp(db, `${root}web/dist`));
 server.listen(Number(process.env.PORT ?? 0), process.env.LISTEN || "127.0.0.1", () => {
@@ -30,6 +33,7 @@ async function stop() {
   server.close();
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 1000).unref();
+  await jobs.stop();
   await db.end();
   process.exit(0);
 }

@@ -4,7 +4,7 @@ import { roleId } from "@jar-count/core/contract";
 import { countKit } from "@jar-count/core/count";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
-import { seedDemo } from "../src/demo.ts";
+import { seedDemo } from "../src/work/demo.ts";
 import { startServer, type TestServer } from "./harness.ts";
 
 let server: TestServer;

@@ -12,7 +12,7 @@ import {
 } from "@jar-count/core/contract";
 import pg from "pg";
 import { expect } from "vitest";
-import { seedDemo } from "../src/demo.ts";
+import { seedDemo } from "../src/work/demo.ts";
 import { makeApp } from "../src/http/app.ts";
 import { type Database, migrate, openDatabase } from "../src/store/database.ts";
 

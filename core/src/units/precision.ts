@@ -1,6 +1,6 @@
 /**
- * Amounts of stock (mm, g, pieces) are kept to 3 places: a micrometre or a milligram is finer than anybody measures, and
- * sums of what was typed stay free of binary dust.
+ * Amounts of stock (mm, g, pieces) are kept to 3 places: a micrometre or a milligram is finer than anybody measures,
+ * and sums of what was typed stay free of binary dust.
  */
 export const toThousandth = (n: number): number => Math.round(n * 1000) / 1000 || 0;
 

@@ -3,7 +3,7 @@ import express, { type Express } from "express";
 import packedFiles from "express-static-gzip";
 import helmet from "helmet";
 import { existsSync } from "node:fs";
-import { notFound } from "../refusal.ts";
+import { notFound } from "../refusal/index.ts";
 import type { Database } from "../store/database.ts";
 import { makeHandlers } from "./handlers.ts";
 import { answerWithProblem } from "./problem.ts";

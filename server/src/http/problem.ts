@@ -1,6 +1,6 @@
 import { type ErrorBody, PROBLEMS, problemType } from "@jar-count/core/contract";
 import type { ErrorRequestHandler } from "express";
-import { Refusal, wrongAt } from "../refusal.ts";
+import { Refusal, wrongAt } from "../refusal/index.ts";
 
 /** What other people's code throws: Express of a body, PostgreSQL of a row. */
 interface Thrown extends Error {

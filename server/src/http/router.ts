@@ -8,8 +8,7 @@ import {
 } from "@jar-count/core/contract";
 import express, { type Request, type Response, Router } from "express";
 import { z } from "zod";
-import { readAs, readParams } from "../read.ts";
-import { Refusal } from "../refusal.ts";
+import { readAs, readParams, Refusal } from "../refusal/index.ts";
 import { Held } from "./held.ts";
 import { type Answered, Reply } from "./reply.ts";
 

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { Refusal } from "../refusal.ts";
+import { Refusal } from "../refusal/index.ts";
 import type { Session } from "./database.ts";
 
 /**

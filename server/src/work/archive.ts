@@ -1,7 +1,7 @@
 import { type Files, readArchive, writeArchive } from "@jar-count/core/archive";
 import type { Archive } from "@jar-count/core/contract";
 import { strFromU8, strToU8, unzipSync, type Zippable, zipSync } from "fflate";
-import { Refusal } from "../refusal.ts";
+import { Refusal } from "../refusal/index.ts";
 import { exportWorkshop, isEmpty, lockWorkshop, putLot } from "../store/archive.ts";
 import { writeBox } from "../store/boxes.ts";
 import { putComponents } from "../store/components.ts";

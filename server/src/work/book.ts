@@ -1,7 +1,7 @@
 import { replacementCost } from "@jar-count/core/cost";
 import type { LedgerLine } from "@jar-count/core/contract";
 import { type Held, type Move, post, spotKey, type Total } from "@jar-count/core/stock";
-import { Refusal } from "../refusal.ts";
+import { Refusal } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import type { Session } from "../store/database.ts";
 import {

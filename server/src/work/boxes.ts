@@ -1,7 +1,6 @@
 import { applyChanges, changesOf, EMPTY_BOX } from "@jar-count/core/box";
 import { type Box, type BoxChanges, type BoxDetail, BoxInput, type SavedBox } from "@jar-count/core/contract";
-import { notFound, stale } from "../refusal.ts";
-import { readAs } from "../read.ts";
+import { notFound, readAs, stale } from "../refusal/index.ts";
 import { deleteBox, findBox, lockBox, writeBox } from "../store/boxes.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";

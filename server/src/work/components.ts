@@ -1,5 +1,5 @@
 import type { ComponentDetail, ComponentInput, ComponentList, Movement } from "@jar-count/core/contract";
-import { notFound, stale, wrongAt } from "../refusal.ts";
+import { notFound, stale, wrongAt } from "../refusal/index.ts";
 import {
   findByCode,
   findComponents,

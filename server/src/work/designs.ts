@@ -1,5 +1,5 @@
 import type { Design, DesignSummary, PinnedDesign, SavedDesign, Trial } from "@jar-count/core/contract";
-import { notFound, stale } from "../refusal.ts";
+import { notFound, stale } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import {
   addRevision,

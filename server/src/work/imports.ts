@@ -3,7 +3,7 @@ import type { ComponentInput, Imported, ImportRequest, Intake } from "@jar-count
 import { intakeOf, type PlannedRow } from "@jar-count/core/intake";
 import type { Move } from "@jar-count/core/stock";
 import { randomUUID } from "node:crypto";
-import { Refusal } from "../refusal.ts";
+import { Refusal } from "../refusal/index.ts";
 import { findComponents, listComponents, lockComponents, putComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { doOnce } from "../store/requests.ts";

@@ -1,7 +1,7 @@
 import type { LabelRequest } from "@jar-count/core/contract";
 import type { z } from "zod";
 import { labelsASheet } from "../labels/sheet.ts";
-import { notFound } from "../refusal.ts";
+import { notFound } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import type { Session } from "../store/database.ts";
 import { findWorkshop } from "../store/workshop.ts";

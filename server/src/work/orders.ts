@@ -4,7 +4,7 @@ import { type Move, shareCharge } from "@jar-count/core/stock";
 import { toThousandth } from "@jar-count/core/units";
 import Big from "big.js";
 import type { z } from "zod";
-import { notFound, stale, wrongAt } from "../refusal.ts";
+import { notFound, stale, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { refreshPromises } from "../store/ledger.ts";

@@ -3,7 +3,7 @@ import type { Component, ComponentDetail, Reverse, SetAside, StockEntry } from "
 import { cutFrom } from "@jar-count/core/cut";
 import { movesOf } from "@jar-count/core/stock";
 import type { z } from "zod";
-import { notFound, Refusal, wrongAt } from "../refusal.ts";
+import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { listBalances, refreshPromises, rememberWeighing } from "../store/ledger.ts";

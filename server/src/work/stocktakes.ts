@@ -2,7 +2,7 @@ import type { PostStocktake, Stocktake, StocktakeLine } from "@jar-count/core/co
 import { spotKey } from "@jar-count/core/stock";
 import { toThousandth } from "@jar-count/core/units";
 import type { z } from "zod";
-import { notFound, wrongAt } from "../refusal.ts";
+import { notFound, wrongAt } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { doOnce } from "../store/requests.ts";
 import { beginStocktake, findStocktake, markPosted, putStocktakeLine } from "../store/stocktakes.ts";

@@ -1,5 +1,5 @@
 import type { Rooms, Workshop } from "@jar-count/core/contract";
-import { wrongAt } from "../refusal.ts";
+import { wrongAt } from "../refusal/index.ts";
 import { listComponentIds } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { refreshPromises } from "../store/ledger.ts";

@@ -74,7 +74,7 @@ const intake = {
     }
   },
 
-  /** Writes all rows, or those of some lines of the file. A refusal comes back as it is: errors lose theirs on the way. */
+  /** Writes all rows, or those of some lines of the file. A refusal comes back as a value: an error would lose it. */
   async write(
     kind: Intake,
     name: string,

@@ -40,7 +40,7 @@ export const choose =
     return { ...b, picks: [...b.picks.slice(0, at), ...pick, ...b.picks.slice(at + 1)] };
   };
 
-/** A role that is the same everywhere gets a choice for each colourway, and the other way round; what was chosen stays. */
+/** A role that is the same everywhere gets a choice for each colourway, or the reverse; what was chosen stays. */
 export const followColourway =
   (role: BoxRole): Change =>
   (b) => {

@@ -1,8 +1,8 @@
 import { readArchive, type Files } from "@jar-count/core/archive";
 import { readdir, readFile } from "node:fs/promises";
-import { isEmpty } from "./store/archive.ts";
-import { type Database, inTransaction } from "./store/database.ts";
-import { fillWorkshop } from "./work/archive.ts";
+import { isEmpty } from "../store/archive.ts";
+import { type Database, inTransaction } from "../store/database.ts";
+import { fillWorkshop } from "./archive.ts";
 
 /** Puts the demo's files into an empty workshop; one with anything in it is left alone. */
 export async function seedDemo(db: Database, folder: string): Promise<void> {

@@ -1,0 +1,45 @@
+import { randomUUID } from "node:crypto";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { addJob, doJobs } from "../src/jobs/index.ts";
+import { startServer, type TestServer } from "./harness.ts";
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startServer({ demo: true });
+});
+afterAll(() => server.stop());
+
+const failed = async () =>
+  (
+    await server.db.query<{ task: string; error: string }>(
+      `select task_identifier as task, last_error as error from graphile_worker.jobs where last_error is not null`,
+    )
+  ).rows;
+
+test("answers are forgotten a month after they were given, and no sooner", async () => {
+  const [old, fresh] = [randomUUID(), randomUUID()];
+  await server.db.query(
+    `insert into requests (key, body_hash, answer, answered_at)
+     values ($1, '', '{}', now() - interval '31 days'), ($2, '', '{}', now() - interval '29 days')`,
+    [old, fresh],
+  );
+  await addJob(server.db, "forget-requests");
+  await addJob(server.db, "forget-requests");
+  await doJobs(server.db);
+  const { rows } = await server.db.query<{ key: string }>(`select key from requests where key = any($1)`, [
+    [old, fresh],
+  ]);
+  expect(rows).toEqual([{ key: fresh }]);
+  expect(await failed()).toEqual([]);
+});
+
+test("books that agree with the ledger pass the check; ones that do not fail it, and stay in sight", async () => {
+  await addJob(server.db, "check-books");
+  await doJobs(server.db);
+  expect(await failed()).toEqual([]);
+
+  await server.db.query(`update balances set quantity = quantity + 1 where ctid = (select min(ctid) from balances)`);
+  await addJob(server.db, "check-books");
+  await doJobs(server.db);
+  expect(await failed()).toEqual([{ task: "check-books", error: expect.stringContaining("differ from the ledger") }]);
+});
