@@ -139,7 +139,7 @@ test("two people change a component at once: the second is told and loses nothin
   await page.getByRole("button", { name: "Save the component" }).click();
   await expect(page.getByText("was changed elsewhere since you opened it")).toBeVisible();
   await expect(page.getByLabel("Notes")).toHaveValue("Holes vary");
-  await page.getByRole("button", { name: "Fetch what is there now" }).click();
+  await page.getByRole("button", { name: "Keep mine" }).click();
   await page.getByRole("button", { name: "Save the component" }).click();
   await expect(page.getByText("Saved.")).toBeVisible();
   await other.close();

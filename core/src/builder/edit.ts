@@ -1,4 +1,12 @@
-import { parsePattern, type PickStep, type Row, type Sequence, type Span, type Step } from "../shorthand/index.ts";
+import {
+  parsePattern,
+  type PickStep,
+  type Row,
+  type Sequence,
+  sequencesOf,
+  type Span,
+  type Step,
+} from "../shorthand/index.ts";
 
 /**
  * One written bead: the pick that it stands in, by where that begins in the text, and which of its beads it is, from
@@ -20,37 +28,11 @@ interface Found {
   after: number;
 }
 
-const childrenOf = (step: Step): Sequence[] => {
-  switch (step.type) {
-    case "group":
-      return [step];
-    case "pass":
-      return step.step.type === "group" ? [step.step] : [];
-    case "repeat":
-      return [
-        ...(step.step.type === "group" ? [step.step] : childrenOf(step.step)),
-        ...(step.between ? [step.between] : []),
-      ];
-    case "fit":
-      return [...(step.group ? [step.group] : []), ...(step.between ? [step.between] : [])];
-    case "mirror":
-    case "loop":
-      return [step.step];
-    case "each":
-    case "bysize":
-      return step.branches;
-    case "fringe":
-      return [step.down, step.turn];
-    default:
-      return [];
-  }
-};
-
 /** The way down to the pick at an offset: each sequence with the step of it that leads on, the innermost last. */
 function wayTo(sequence: Sequence, at: number): { sequence: Sequence; step: Step }[] | null {
   for (const step of sequence.steps) {
     if (at < step.from || at >= step.to) continue;
-    for (const child of childrenOf(step)) {
+    for (const child of sequencesOf(step)) {
       const way = wayTo(child, at);
       if (way) return [{ sequence, step }, ...way];
     }
@@ -293,7 +275,7 @@ export function beadsBetween(text: string, from: number, to: number): { first: B
     s.steps.forEach((step) => {
       if (step.to <= from || step.from >= to) return;
       if (step.type === "pick" && step.n > 0) picks.push(step);
-      else childrenOf(step).forEach(visit);
+      else sequencesOf(step).forEach(visit);
     });
   parsePattern(text).rows.forEach(visit);
   const [first, last] = [picks[0], picks.at(-1)];

@@ -1,5 +1,5 @@
 import type { Cut, Design, KeyEntry, Part, Use } from "../contract/index.ts";
-import { parsePattern, type Sequence, type Span, type Step } from "../shorthand/index.ts";
+import { parsePattern, type Sequence, sequencesOf, type Span, type Step, unreachable } from "../shorthand/index.ts";
 
 /** Every place where a part's text names a key, in order. */
 export function keysIn(text: string): ({ key: string } & Span)[] {
@@ -8,40 +8,39 @@ export function keysIn(text: string): ({ key: string } & Span)[] {
     // A step's key stands at its end: after a number, after `hang`.
     found.push({ key, from: span.to - key.length, to: span.to });
   };
-  const visit = (step: Step) => {
+  /** The keys that a step names itself, beside those of the sequences under it. */
+  const own = (step: Step) => {
     switch (step.type) {
       case "pick":
       case "hang":
         return name(step.key, step);
       case "pass":
-        return step.step.type === "pick" ? name(step.step.key, step.step) : sequence(step.step);
-      case "group":
-        return sequence(step);
+        return step.step.type === "pick" ? name(step.step.key, step.step) : undefined;
       case "repeat":
-        visit(step.step);
-        return step.between ? sequence(step.between) : undefined;
+        return own(step.step);
       case "fit":
-        if (step.group) sequence(step.group);
-        if (step.between) sequence(step.between);
         return step.fill?.keys.forEach((k) => name(k.key, k));
       case "mirror":
-        sequence(step.step);
         return step.around ? name(step.around.key, step.around) : undefined;
-      case "loop":
-        return sequence(step.step);
-      case "each":
-      case "bysize":
-        return step.branches.forEach(sequence);
-      case "fringe":
-        sequence(step.down);
-        return sequence(step.turn);
       case "space":
         return step.pick ? name(step.pick.key, step.pick) : undefined;
+      case "group":
+      case "loop":
+      case "each":
+      case "bysize":
+      case "fringe":
       case "skip":
         return;
+      default:
+        return unreachable(step);
     }
   };
-  const sequence = (s: Sequence) => s.steps.forEach(visit);
+  const sequence = (s: Sequence) => {
+    for (const step of s.steps) {
+      own(step);
+      sequencesOf(step).forEach(sequence);
+    }
+  };
   parsePattern(text).rows.forEach(sequence);
   return found.sort((a, b) => a.from - b.from);
 }

@@ -1,3 +1,5 @@
+import { unreachable } from "../shorthand/index.ts";
+
 /**
  * What a part's text comes to once sizes and fits are settled: the placed beads, still multiplied. The count, the
  * picture and every “where does this number come from” read this tree; nothing else reads the text.
@@ -27,6 +29,35 @@ export type Strung = Extent &
     | { type: "loop"; item: Strung }
     | { type: "pass"; item: Strung; times: number }
   );
+
+/**
+ * The nodes directly under one, in order. A new kind of node must be named here, and every measure that only looks for
+ * something in a tree goes down by it: so none is skipped without anybody noticing.
+ */
+export function childrenOf(node: Strung): readonly Strung[] {
+  switch (node.type) {
+    case "bead":
+    case "space":
+    case "links":
+    case "hang":
+      return [];
+    case "series":
+      return node.items;
+    case "times":
+      return node.between ? [node.item, node.between] : [node.item];
+    case "mirror":
+      return node.around ? [node.item, node.around] : [node.item];
+    case "each":
+      return node.branches;
+    case "fringe":
+      return [node.down, node.turn];
+    case "loop":
+    case "pass":
+      return [node.item];
+    default:
+      return unreachable(node);
+  }
+}
 
 export const series = (items: Strung[]): Strung => ({
   type: "series",
@@ -109,6 +140,8 @@ export function placings(root: Strung, strands: number): Placing[] {
       case "space":
       case "links":
         return;
+      default:
+        return unreachable(node);
     }
   };
   visit(root, 1, 1, strands, false);
@@ -126,7 +159,10 @@ export interface ChainRun {
   inner: Map<number, number>;
 }
 
-/** Divides a chain at its beads by joining and multiplying stretches, without writing repeats out. */
+/**
+ * Divides a chain at its beads by joining and multiplying stretches, without writing repeats out.
+ * @returns a run of its own, which the caller may change
+ */
 export function chainRun(node: Strung): ChainRun {
   switch (node.type) {
     case "links":
@@ -140,28 +176,40 @@ export function chainRun(node: Strung): ChainRun {
     case "times": {
       const once = chainRun(node.item);
       if (!node.between || node.n < 2) return repeat(once, node.n);
-      return join(once, repeat(join(chainRun(node.between), once), node.n - 1));
+      const again = repeat(join(chainRun(node.between), once), node.n - 1);
+      return join(once, again);
     }
     case "mirror": {
       const half = chainRun(node.item);
-      const back = { ...half, first: half.last, last: half.first };
+      const back = { ...half, first: half.last, last: half.first, inner: new Map(half.inner) };
       return join(node.around ? join(half, chainRun(node.around)) : half, back);
     }
-    default:
+    // What stands beside or off the chain takes no link of it and does not divide it.
+    case "space":
+    case "each":
+    case "fringe":
+    case "loop":
+    case "pass":
       return links(0);
+    default:
+      return unreachable(node);
   }
 }
 
 const links = (n: number): ChainRun => ({ divided: false, first: n, last: 0, inner: new Map() });
 
+/** Puts `b` behind `a`, in `a`: copied at every bead, a long row would take the square of its length. */
 function join(a: ChainRun, b: ChainRun): ChainRun {
   if (!a.divided && !b.divided) return links(a.first + b.first);
   if (!a.divided) return { ...b, first: a.first + b.first };
-  if (!b.divided) return { ...a, last: a.last + b.first };
-  const inner = new Map(a.inner);
-  addTo(inner, a.last + b.first, 1);
-  for (const [n, count] of b.inner) addTo(inner, n, count);
-  return { divided: true, first: a.first, last: b.last, inner };
+  if (!b.divided) {
+    a.last += b.first;
+    return a;
+  }
+  addTo(a.inner, a.last + b.first, 1);
+  for (const [n, count] of b.inner) addTo(a.inner, n, count);
+  a.last = b.last;
+  return a;
 }
 
 function repeat(run: ChainRun, n: number): ChainRun {

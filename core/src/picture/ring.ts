@@ -1,6 +1,8 @@
 import type { Counting, Strung, StrungPartOf } from "../count/index.ts";
+import { unreachable } from "../shorthand/index.ts";
 import type { Appearance } from "./appearance.ts";
-import { Layout, type Mark, type Picture } from "./layout.ts";
+import type { Mark, Picture } from "./picture.ts";
+import { Layout } from "./placing.ts";
 
 /**
  * One thing that a row does, in its order: picks up a bead, passes through one again, or does something off the
@@ -66,6 +68,8 @@ function eventsOf(node: Strung, part: string, into: Event[], passing = false, ba
     case "space":
     case "links":
       return;
+    default:
+      return unreachable(node);
   }
 }
 

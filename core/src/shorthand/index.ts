@@ -1,6 +1,6 @@
 /** Strand shorthand: reading the notation in which designs are written. */
 export { formatPattern } from "./format.ts";
 export { parsePattern, MAX_TEXT, MAX_DEPTH } from "./parse.ts";
-export { keyFault, placeOf, RESERVED } from "./syntax.ts";
+export { keyFault, placeOf, RESERVED, sequencesOf, unreachable } from "./syntax.ts";
 export { strandParser } from "./tree.ts";
 export type * from "./syntax.ts";

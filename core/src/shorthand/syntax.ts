@@ -56,6 +56,42 @@ export interface Pattern {
   problems: SyntaxProblem[];
 }
 
+/** Marks a case that cannot be: a new kind that is not dealt with there is an error of the types. */
+export function unreachable(what: never): never {
+  throw new Error(`Not dealt with: ${JSON.stringify(what)}`);
+}
+
+/** The sequences directly under a step, in order: how one goes down from any step, whatever its kind. */
+export function sequencesOf(step: Step): readonly Sequence[] {
+  switch (step.type) {
+    case "pick":
+    case "hang":
+    case "skip":
+    case "space":
+      return [];
+    case "group":
+      return [step];
+    case "pass":
+      return step.step.type === "group" ? [step.step] : [];
+    case "repeat": {
+      const inner = step.step.type === "group" ? [step.step] : sequencesOf(step.step);
+      return step.between ? [...inner, step.between] : inner;
+    }
+    case "fit":
+      return [...(step.group ? [step.group] : []), ...(step.between ? [step.between] : [])];
+    case "mirror":
+    case "loop":
+      return [step.step];
+    case "each":
+    case "bysize":
+      return step.branches;
+    case "fringe":
+      return [step.down, step.turn];
+    default:
+      return unreachable(step);
+  }
+}
+
 /** Reserved words of the shorthand: none of them can be a key. */
 export const RESERVED = [
   "to",

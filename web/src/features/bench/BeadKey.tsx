@@ -1,38 +1,23 @@
-import { keyUse } from "@jar-count/core/builder";
 import { wordsOf } from "@jar-count/core/component";
-import { type Design, FINISHES, type KeyEntry, ROLE_KINDS, SHAPES } from "@jar-count/core/contract";
-import { type Counting, lengthOrigins, type Origin, originsOf } from "@jar-count/core/count";
-import type { Appearance } from "@jar-count/core/picture";
+import { FINISHES, type KeyEntry, ROLE_KINDS, SHAPES } from "@jar-count/core/contract";
+import { lengthOrigins, type Origin, originsOf } from "@jar-count/core/count";
 import { keyFault } from "@jar-count/core/shorthand";
 import { useQuery } from "@tanstack/react-query";
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Plus, Trash2 } from "lucide-react";
-import { Fragment, memo, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { Fragment, memo, useCallback, useState } from "react";
+import { useSearchParams } from "react-router";
+import { useShallow } from "zustand/react/shallow";
 import { componentsQuery } from "../../api/queries.ts";
 import { Bead, Chip } from "../../ui/Bead.tsx";
 import { Choose } from "../../ui/Choose.tsx";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
 import { sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
-import { DRAGGED_KEY, type Lit } from "../../ui/StrandPicture.tsx";
+import { DRAGGED_KEY } from "../../ui/StrandPicture.tsx";
 import { useSayOrigin, WhereFrom } from "../../ui/WhereFrom.tsx";
 import { countedKeys, ItemList, KeySelect, Uses } from "./Lists.tsx";
-import { freeKey, keysOf } from "./useBench.ts";
-
-interface Props {
-  design: Design;
-  looks: ReadonlyMap<string, Appearance>;
-  /** One answer a size, or one in all. */
-  answers: readonly { label: string; counting: Counting }[];
-  /** Goes to a place in the rows and lights it. */
-  onGo: (column: number, key: string, origin: Origin) => void;
-  lit: Lit | null;
-  onLight: (lit: Lit | null) => void;
-  onChange: (key: KeyEntry[], together?: string) => void;
-  /** A key gets another name, and every use of it follows. */
-  onRename: (from: string, to: string) => void;
-  /** Puts a bead on the strand. */
-  onPut: (key: string) => void;
-}
+import { type BenchState, useBench, useBenchStore } from "./benchStore.ts";
+import { freeKey, keysOf } from "./designs.ts";
 
 const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[] = [
   { kind: "bead", label: "Bead", fresh: { alongMm: 4, acrossMm: 4, holeMm: 1 } },
@@ -41,40 +26,40 @@ const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[]
   { kind: "mix", label: "Mix", fresh: { mix: [] } },
 ];
 
-interface Hands {
-  set: (i: number, change: Partial<KeyEntry>, together?: string) => void;
-  rename: (from: string, to: string) => void;
-  put: (key: string) => void;
-  append: (entry: KeyEntry) => void;
-  free: () => string;
-  taken: (key: string) => boolean;
-  light: (lit: Lit | null) => void;
-  toggle: (id: string) => void;
-  column: (j: number) => { label: string; counting: Counting };
-  go: (column: number, key: string, origin: Origin) => void;
-}
-
 interface RowProps {
   entry: KeyEntry;
-  look: Appearance;
-  index: number;
   open: boolean;
-  lit: boolean;
-  passes: number;
-  unused: boolean;
-  /** Numbers of each column, joined, so that a row is drawn again only when one of them changed. */
-  counts: string;
-  /** What a row asks of the table at the moment it is needed; the object stays the same. */
-  hands: React.RefObject<Hands>;
+  onToggle: (id: string) => void;
+  /** Puts a bead on the strand. */
+  onPut: (key: string) => void;
 }
 
-const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, unused, counts, hands }: RowProps) {
+/** How many of an entry each column takes: pieces, or millimetres of what is cut. */
+const amountsOf = (entry: KeyEntry) => (b: BenchState) =>
+  b.columns.map(({ counting: { answer } }) =>
+    entry.kind === "stringing"
+      ? (answer.lengthsMm[entry.key] ?? 0)
+      : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0),
+  );
+
+const passesOf = (key: string) => (b: BenchState) =>
+  Math.max(0, ...b.columns.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
+
+const KeyRow = memo(function KeyRow({ entry, open, onToggle, onPut }: RowProps) {
+  const { set: look, rename, editKey, state } = useBenchStore();
+  const amounts = useBench(useShallow(amountsOf(entry)));
+  const passes = useBench(passesOf(entry.key));
+  const appearance = useBench((b) => b.looks.get(entry.key)!);
+  const lit = useBench((b) => b.lit?.key === entry.key);
+  const unused = useBench((b) => b.unused.includes(entry.key));
   const id = entry.id ?? entry.key;
-  const set = (change: Partial<KeyEntry>, together: string) => hands.current.set(i, change, together);
+  const set = (change: Partial<KeyEntry>, group: string) =>
+    editKey((key) => key.map((e) => (e.key === entry.key ? { ...e, ...change } : e)), group);
+  const isTaken = (key: string) => keysOf(state.getState().design).has(key);
   return (
     <tr
-      onPointerEnter={() => hands.current.light({ key: entry.key })}
-      onPointerLeave={() => hands.current.light(null)}
+      onPointerEnter={() => look({ pointed: { key: entry.key } })}
+      onPointerLeave={() => look({ pointed: null })}
       className={lit ? "bg-hush" : undefined}
     >
       <td className="w-14">
@@ -82,8 +67,8 @@ const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, 
           aria-label={`Key of ${entry.name}`}
           className="cell-field w-12 bg-hush text-center font-mono font-bold"
           value={entry.key}
-          onChange={(key) => hands.current.rename(entry.key, key)}
-          check={(k) => keyFault(k) ?? (k !== entry.key && hands.current.taken(k) ? `${k} is a key already.` : null)}
+          onChange={(key) => rename(entry.key, key)}
+          check={(k) => keyFault(k) ?? (k !== entry.key && isTaken(k) ? `${k} is a key already.` : null)}
         />
       </td>
       <td>
@@ -98,14 +83,14 @@ const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, 
               title="Click, or drag it onto the strand"
               className="grid size-7 shrink-0 cursor-grab place-items-center rounded hover:bg-hush"
               onDragStart={(e) => e.dataTransfer.setData(DRAGGED_KEY, entry.key)}
-              onClick={() => hands.current.put(entry.key)}
+              onClick={() => onPut(entry.key)}
             >
               {entry.kind === "mix" ? (
                 <span aria-hidden className="font-mono text-xs">
                   %
                 </span>
               ) : (
-                <Bead look={look} />
+                <Bead look={appearance} />
               )}
             </button>
           )}
@@ -145,23 +130,20 @@ const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, 
           />
         )}
       </td>
-      {counts
-        .split(" ")
-        .map(Number)
-        .map((n, j) => (
-          <td key={j} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
-            {entry.kind === "mix" ? (
-              <span className="font-normal text-muted">shared</span>
-            ) : n === 0 ? (
-              <span className="font-normal text-muted">0</span>
-            ) : (
-              <Origins entry={entry} n={n} column={j} hands={hands} />
-            )}
-          </td>
-        ))}
+      {amounts.map((n, j) => (
+        <td key={j} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
+          {entry.kind === "mix" ? (
+            <span className="font-normal text-muted">shared</span>
+          ) : n === 0 ? (
+            <span className="font-normal text-muted">0</span>
+          ) : (
+            <Origins entry={entry} n={n} column={j} />
+          )}
+        </td>
+      ))}
       <td className="num text-muted">{passes || ""}</td>
       <td className="w-8 px-0!">
-        <IconButton label={`More about ${entry.key}`} aria-expanded={open} onClick={() => hands.current.toggle(id)}>
+        <IconButton label={`More about ${entry.key}`} aria-expanded={open} onClick={() => onToggle(id)}>
           {open ? <ChevronDown size={16} /> : <ChevronRight size={16} />}
         </IconButton>
       </td>
@@ -170,37 +152,11 @@ const KeyRow = memo(function KeyRow({ entry, look, index: i, open, lit, passes, 
 });
 
 /** The bead key: every role of the design, its measures, and how many of it each size takes. */
-export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, onRename, onPut }: Props) {
+export function BeadKey({ onPut }: { onPut: (key: string) => void }) {
   const [open, setOpen] = useState<string | null>(null);
-  const set = (i: number, change: Partial<KeyEntry>, together?: string) =>
-    onChange(
-      design.key.map((e, j) => (j === i ? { ...e, ...change } : e)),
-      together,
-    );
-  const passes = (key: string) =>
-    Math.max(0, ...answers.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
-  const hands = useRef<Hands>(null!);
-  useLayoutEffect(() => {
-    hands.current = {
-      set,
-      rename: onRename,
-      put: onPut,
-      append: (entry) => onChange([...design.key, entry]),
-      free: () => freeKey(keysOf(design)),
-      taken: (key) => keysOf(design).has(key),
-      light: onLight,
-      toggle: (id) => setOpen(open === id ? null : id),
-      column: (j) => answers[j]!,
-      go: onGo,
-    };
-  });
-  const use = useMemo(() => keyUse(design), [design]);
-  const shift = (i: number, by: number) => {
-    const list = [...design.key];
-    const [entry] = list.splice(i, 1);
-    list.splice(i + by, 0, entry!);
-    onChange(list);
-  };
+  const entries = useBench((b) => b.frame.key);
+  const labels = useBench(useShallow((b) => b.columns.map((c) => c.label)));
+  const toggle = useCallback((id: string) => setOpen((now) => (now === id ? null : id)), []);
   return (
     <section className="px-6 pt-6" aria-label="Bead key">
       <div className="overflow-x-auto">
@@ -217,9 +173,9 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
               <th scope="col" className="text-right!">
                 hole&nbsp;mm
               </th>
-              {answers.map((a) => (
-                <th key={a.label} scope="col" className="text-right!">
-                  {a.label}
+              {labels.map((label, j) => (
+                <th key={j} scope="col" className="text-right!">
+                  {label}
                 </th>
               ))}
               <th scope="col" className="text-right!">
@@ -231,38 +187,15 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
             </tr>
           </thead>
           <tbody>
-            {design.key.map((entry, i) => {
+            {entries.map((entry, i) => {
               const id = entry.id ?? entry.key;
               return (
                 <Fragment key={id}>
-                  <KeyRow
-                    entry={entry}
-                    look={looks.get(entry.key)!}
-                    index={i}
-                    open={open === id}
-                    lit={lit?.key === entry.key}
-                    passes={passes(entry.key)}
-                    unused={use.unused.includes(entry.key)}
-                    hands={hands}
-                    counts={answers
-                      .map(({ counting: { answer } }) =>
-                        entry.kind === "stringing"
-                          ? (answer.lengthsMm[entry.key] ?? 0)
-                          : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0),
-                      )
-                      .join(" ")}
-                  />
+                  <KeyRow entry={entry} open={open === id} onToggle={toggle} onPut={onPut} />
                   {open === id && (
                     <tr>
-                      <td colSpan={6 + answers.length} className="h-auto! border-t-0! pb-4">
-                        <Details
-                          design={design}
-                          entry={entry}
-                          onUp={i > 0 ? () => shift(i, -1) : null}
-                          onDown={i < design.key.length - 1 ? () => shift(i, 1) : null}
-                          onChange={(change) => set(i, change)}
-                          onRemove={() => onChange(design.key.filter((_, j) => j !== i))}
-                        />
+                      <td colSpan={6 + labels.length} className="h-auto! border-t-0! pb-4">
+                        <Details at={i} />
                       </td>
                     </tr>
                   )}
@@ -272,24 +205,28 @@ export function BeadKey({ design, looks, answers, lit, onLight, onChange, onGo, 
           </tbody>
         </table>
       </div>
-      {design.key.length === 0 && (
+      {entries.length === 0 && (
         <p className="py-3 text-muted">No beads yet. Add the first: its key is what you write in the rows.</p>
       )}
-      <KeyTools missing={use.undefined.slice(0, 12).join(" ")} hands={hands} />
+      <KeyTools />
     </section>
   );
 }
 
 /** What brings beads into the key; typing rows leaves it as it is. */
-const KeyTools = memo(function KeyTools({ missing, hands }: { missing: string; hands: React.RefObject<Hands> }) {
+function KeyTools() {
+  const { state, editKey } = useBenchStore();
+  const missing = useBench(useShallow((b) => b.missing.slice(0, 12)));
+  const append = (entry: KeyEntry) => editKey((key) => [...key, entry]);
+  const free = () => freeKey(keysOf(state.getState().design));
   const [choosing, setChoosing] = useState(false);
   const components = useQuery({ ...componentsQuery, enabled: choosing });
   const addComponent = (id: string) => {
     const c = components.data?.find((x) => x.id === id);
     if (!c) return;
     const shape = SHAPES.find((s) => s === c.form) ?? null;
-    hands.current.append({
-      key: hands.current.free(),
+    append({
+      key: free(),
       id: crypto.randomUUID(),
       name: c.name,
       kind: c.kind,
@@ -306,20 +243,20 @@ const KeyTools = memo(function KeyTools({ missing, hands }: { missing: string; h
     });
   };
   const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
-    const key = hands.current.free();
-    hands.current.append({ key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh });
+    const key = free();
+    append({ key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh });
   };
   return (
     <>
-      {missing !== "" && (
+      {missing.length > 0 && (
         <p className="flex flex-wrap items-center gap-2 pt-2">
           <Triangle className="text-short" /> In the rows and not in the key:
-          {missing.split(" ").map((k) => (
+          {missing.map((k) => (
             <Button
               key={k}
               className="h-7!"
               onClick={() =>
-                hands.current.append({
+                append({
                   key: k,
                   id: crypto.randomUUID(),
                   name: `Bead ${k}`,
@@ -361,29 +298,35 @@ const KeyTools = memo(function KeyTools({ missing, hands }: { missing: string; h
       </div>
     </>
   );
-});
+}
 
-function Origins({
-  entry,
-  n,
-  column,
-  hands,
-}: {
-  entry: KeyEntry;
-  n: number;
-  column: number;
-  hands: React.RefObject<Hands>;
-}) {
+/** What a number of the key is made of, each place leading to its rows. */
+function Origins({ entry, n, column }: { entry: KeyEntry; n: number; column: number }) {
+  const { state, show } = useBenchStore();
+  const [, setParams] = useSearchParams();
+  const go = ({ part, place }: Origin) => {
+    const size = state.getState().sizes[column];
+    if (size !== undefined) {
+      setParams(
+        (before) => {
+          before.set("size", size);
+          return before;
+        },
+        { replace: true },
+      );
+    }
+    if (part) show(part.id, entry.key, place);
+  };
   const say = useSayQuantity();
   const linear = entry.kind === "stringing";
   const sayOrigin = useSayOrigin(linear);
   const amount = (x: number) => (linear ? say(x, "length") : sayNumber(x));
   const rows = () =>
-    (linear ? lengthOrigins : originsOf)(hands.current.column(column).counting, entry.key).map((o, i) => ({
+    (linear ? lengthOrigins : originsOf)(state.getState().columns[column]!.counting, entry.key).map((o, i) => ({
       id: String(i),
       ...sayOrigin(o),
       total: amount(o.total),
-      go: o.part ? () => hands.current.go(column, entry.key, o) : undefined,
+      go: o.part ? () => go(o) : undefined,
     }));
   return (
     <WhereFrom label={`Where ${amount(n)} of ${entry.key} come from`} title={entry.name} rows={rows} total={amount(n)}>
@@ -392,21 +335,23 @@ function Origins({
   );
 }
 
-function Details({
-  design,
-  entry,
-  onUp,
-  onDown,
-  onChange,
-  onRemove,
-}: {
-  design: Design;
-  entry: KeyEntry;
-  onUp: (() => void) | null;
-  onDown: (() => void) | null;
-  onChange: (change: Partial<KeyEntry>) => void;
-  onRemove: () => void;
-}) {
+/** Everything else about an entry, and where it stands in the key. */
+function Details({ at }: { at: number }) {
+  const { editKey } = useBenchStore();
+  const design = useBench((b) => b.frame);
+  const entry = design.key[at]!;
+  const onChange = (change: Partial<KeyEntry>) =>
+    editKey((key) => key.map((e, i) => (i === at ? { ...e, ...change } : e)));
+  const onRemove = () => editKey((key) => key.filter((_, i) => i !== at));
+  const shift = (by: number) =>
+    editKey((key) => {
+      const list = [...key];
+      const [moved] = list.splice(at, 1);
+      list.splice(at + by, 0, moved!);
+      return list;
+    });
+  const onUp = at > 0 ? () => shift(-1) : null;
+  const onDown = at < design.key.length - 1 ? () => shift(1) : null;
   const { kind } = entry;
   const drawn = kind !== "stringing" && kind !== "mix";
   const plain = design.key.filter((e) => e.kind !== "mix" && e.kind !== "stringing");

@@ -1,24 +1,27 @@
 import { isMirroredPair } from "@jar-count/core/builder";
-import type { Answer, Design, Part } from "@jar-count/core/contract";
-import type { Counting } from "@jar-count/core/count";
+import type { Answer, Design } from "@jar-count/core/contract";
 import { sayCut } from "@jar-count/core/units";
+import { useShallow } from "zustand/react/shallow";
 import { useSettings } from "../../settings/index.ts";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { Leading, Problems, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
-
-interface Props {
-  design: Design;
-  counting: Counting;
-  /** The answer for what was last saved, where something changed since. */
-  before: Answer | null;
-  size: string | null;
-  option: string | null;
-  part: Part | undefined;
-  onGo: (part: string, at: { row: number; from: number; to: number } | null) => void;
-}
+import { useBench, useBenchStore } from "./benchStore.ts";
 
 /** Always beside the bench: how many, how long, what to cut, what is wrong. */
-export function BenchTally({ design, counting, before, size, option, part, onGo }: Props) {
+export function BenchTally() {
+  const { set } = useBenchStore();
+  const { design, counting, before, size, option, part } = useBench(
+    useShallow(({ design, counting, before, size, option, part }) => ({
+      design,
+      counting,
+      before,
+      size,
+      option,
+      part,
+    })),
+  );
+  const onGo = (id: string, at: { row: number; from: number; to: number } | null) =>
+    set({ partId: id, ...(at ? { goTo: { part: id, ...at } } : {}) });
   const { answer } = counting;
   const say = useSayQuantity();
   const unit = useSettings((s) => s.unit);

@@ -1,45 +1,14 @@
-import type { Appearance, Picture } from "@jar-count/core/picture";
 import { Download, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
-import { memo, useState } from "react";
+import { useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { useSettings } from "../../settings/index.ts";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { pictureAsSvg, svgAsPng } from "../../ui/exportPicture.ts";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { download, handOver } from "../../ui/handOver.ts";
-import type { Act, Builder } from "./useBuilder.ts";
-
-/** How the picture is looked at. */
-export interface Look {
-  zoom: number;
-  ring: boolean;
-  braid: boolean;
-  pair: boolean;
-  path: boolean;
-}
-
-interface Props {
-  /** What can be put on the strand, joined by spaces, so that typing rows leaves the bar as it is. */
-  keys: string;
-  sized: boolean;
-  onChain: boolean;
-  chosen: Builder["chosen"];
-  across: boolean;
-  fault: string | null;
-  look: Look;
-  /** Which ways of looking there are a choice of. */
-  mayRing: boolean;
-  mayBraid: boolean;
-  mayPair: boolean;
-  onLook: (change: Partial<Look>) => void;
-  /** What the bar asks at the moment it is pressed; the object stays the same. */
-  hands: React.RefObject<{
-    builder: Builder;
-    picture: Picture | null;
-    looks: ReadonlyMap<string, Appearance>;
-    name: string;
-  }>;
-}
+import { type Look, useBench, useBenchStore } from "./benchStore.ts";
+import type { Act, Builder } from "./builder.ts";
 
 const ACTS: { act: Act; label: string; key?: string }[] = [
   { act: "repeat", label: "Repeat", key: "r" },
@@ -52,27 +21,37 @@ const ACTS: { act: Act; label: string; key?: string }[] = [
 ];
 
 /** What can be done to the beads that are chosen on the strand, and how the strand is looked at. */
-export const BuilderBar = memo(function BuilderBar({
-  keys: joined,
-  sized,
-  onChain,
-  chosen,
-  across,
-  fault,
-  look,
-  mayRing,
-  mayBraid,
-  mayPair,
-  onLook,
-  hands,
-}: Props) {
-  const act = (what: Act, n: number) => hands.current.builder.act(what, n);
+export function BuilderBar({ builder }: { builder: Builder }) {
+  const { state, set } = useBenchStore();
+  const { frame, partId, chosen, across, fault, look, may, sized } = useBench(
+    useShallow((b) => ({
+      frame: b.frame,
+      partId: b.part?.id,
+      chosen: b.chosen,
+      // Beads of more than one row are chosen, which is no stretch.
+      across: b.held !== null && b.chosen === null,
+      fault: b.fault,
+      look: b.look,
+      sized: b.sizes.length > 0,
+      may: b.may,
+    })),
+  );
+  const mayRing = may.ring;
+  const mayBraid = may.braid;
+  const mayPair = may.pair;
+  const part = frame.parts.find((p) => p.id === partId);
+  const onChain = frame.key.some((e) => e.key === part?.stringing && e.linkMm);
+  const keys = [
+    ...frame.key.filter((e) => !["stringing", "packaging", "consumable"].includes(e.kind)).map((e) => e.key),
+    ...frame.parts.flatMap((p) => (p.as != null && p.id !== partId ? [p.as] : [])),
+  ];
+  const onLook = (change: Partial<Look>) => set({ look: { ...state.getState().look, ...change } });
   const unit = useSettings((s) => s.unit);
   const [times, setTimes] = useState(2);
-  const keys = joined.split(" ").filter(Boolean);
   const single =
     chosen && /^\d*[\p{L}][\p{L}0-9_]*$/u.test(chosen.text) ? Number(/^\d+/.exec(chosen.text)?.[0] ?? 1) : null;
-  const svg = () => pictureAsSvg(hands.current.picture!, hands.current.looks, unit);
+  const svg = () => pictureAsSvg(state.getState().picture!, state.getState().looks, unit);
+  const fileName = `${frame.name.slice(0, 60)}, ${part?.name.slice(0, 30) ?? ""}`;
   return (
     <div className="border-b border-rule px-6 py-2" aria-label="Building" role="group">
       <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1.5">
@@ -101,7 +80,7 @@ export const BuilderBar = memo(function BuilderBar({
             min={0}
             max={100_000}
             value={single}
-            onChange={(n) => n !== null && hands.current.builder.setMany(n)}
+            onChange={(n) => n !== null && builder.setMany(n)}
           />
         )}
         {ACTS.filter((a) => a.act !== "size" || sized).map(({ act: what, label, key }) => (
@@ -110,7 +89,7 @@ export const BuilderBar = memo(function BuilderBar({
               type="button"
               disabled={!chosen}
               title={key ? `Key: ${key}` : undefined}
-              onClick={() => act(what, times)}
+              onClick={() => builder.act(what, times)}
               className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush disabled:opacity-45"
             >
               {label}
@@ -130,17 +109,13 @@ export const BuilderBar = memo(function BuilderBar({
         ))}
         <button
           type="button"
-          onClick={() => act("copy row", 1)}
+          onClick={() => builder.copyRow()}
           className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush"
         >
           Copy the row
         </button>
         <Labelled label={<span className="sr-only">Put on the strand</span>} className="flex-row!">
-          <select
-            className="field h-7! w-32"
-            value=""
-            onChange={(e) => e.target.value && hands.current.builder.put(e.target.value)}
-          >
+          <select className="field h-7! w-32" value="" onChange={(e) => e.target.value && builder.put(e.target.value)}>
             <option value="">Put on …</option>
             {keys.map((k) => (
               <option key={k} value={k}>
@@ -190,14 +165,14 @@ export const BuilderBar = memo(function BuilderBar({
           <Button
             look="quiet"
             className="h-7! px-1.5! text-sm"
-            onClick={() => download(`${hands.current.name}.svg`, svg(), "image/svg+xml")}
+            onClick={() => download(`${fileName}.svg`, svg(), "image/svg+xml")}
           >
             <Download size={14} aria-hidden /> SVG
           </Button>
           <Button
             look="quiet"
             className="h-7! px-1.5! text-sm"
-            onClick={() => void svgAsPng(svg()).then((png) => handOver(`${hands.current.name}.png`, png))}
+            onClick={() => void svgAsPng(svg()).then((png) => handOver(`${fileName}.png`, png))}
           >
             <Download size={14} aria-hidden /> PNG
           </Button>
@@ -219,7 +194,7 @@ export const BuilderBar = memo(function BuilderBar({
       ) : null}
     </div>
   );
-});
+}
 
 function Toggle({
   on,

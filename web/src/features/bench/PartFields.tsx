@@ -1,30 +1,20 @@
-import type { Design, Part } from "@jar-count/core/contract";
 import { keyFault } from "@jar-count/core/shorthand";
 import { Trash2 } from "lucide-react";
-import { memo } from "react";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
 import { countedKeys, Cuts, KeySelect, Uses } from "./Lists.tsx";
-import { freeKey, keysOf, sameButRows, sameButSteps } from "./useBench.ts";
-
-interface Props {
-  design: Design;
-  part: Part;
-  onChange: (change: Partial<Part>, together?: string) => void;
-  onRemove: () => void;
-}
+import { useBench, useBenchStore } from "./benchStore.ts";
+import { freeKey, keysOf } from "./designs.ts";
 
 /** The fields of one part: what it is strung on, how it is cut, what it takes that its text doesn't name. */
-export const PartFields = memo(
-  Fields,
-  (a, b) =>
-    sameButSteps(a.part, b.part) &&
-    sameButRows(a.design, b.design) &&
-    a.onChange === b.onChange &&
-    a.onRemove === b.onRemove,
-);
-
-function Fields({ design, part, onChange, onRemove }: Props) {
+export function PartFields() {
+  const { state, editPart: onChange, editDesign } = useBenchStore();
+  // As it was before rows were typed: its fields are the same.
+  const design = useBench((b) => b.frame);
+  const id = useBench((b) => b.part?.id);
+  const part = design.parts.find((p) => p.id === id);
+  if (!part) return null;
+  const onRemove = () => editDesign({ parts: state.getState().design.parts.filter((p) => p.id !== id) });
   const strings = design.key.filter((e) => e.kind === "stringing").map(({ key, name }) => ({ key, name }));
   const others = countedKeys(design).filter((c) => c.key !== part.as);
   const sizes = design.sizes ?? [];

@@ -11,16 +11,15 @@ interface Props {
   id: string;
   /** What stands on the bench now, saved or not. */
   design: Design;
-  open: boolean;
   onClose: () => void;
   onTakeUp: (design: Design, no: number) => void;
 }
 
 /** Every saved state of the design, with its reason; any of them compared with what is on the bench. */
-export function Revisions({ id, design, open, onClose, onTakeUp }: Props) {
+export function Revisions({ id, design, onClose, onTakeUp }: Props) {
   return (
-    <Dialog title="Revisions" open={open} onClose={onClose} wide>
-      {open && <List id={id} design={design} onTakeUp={onTakeUp} />}
+    <Dialog title="Revisions" open onClose={onClose} wide>
+      <List id={id} design={design} onTakeUp={onTakeUp} />
     </Dialog>
   );
 }

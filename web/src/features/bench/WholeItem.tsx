@@ -1,8 +1,7 @@
-import { type Design, DESIGN_KINDS, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
+import { DESIGN_KINDS, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
 import { Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
-import { memo } from "react";
-import { sameButRows } from "./useBench.ts";
+import { useBench, useBenchStore } from "./benchStore.ts";
 import { countedKeys, ItemList, Uses } from "./Lists.tsx";
 
 const SIZE_KEY = /^[^\s(){}[\]#:|,]{1,20}$/;
@@ -11,15 +10,9 @@ const SIZE_KEY = /^[^\s(){}[\]#:|,]{1,20}$/;
  * What holds for the whole design: its sizes, the ways the maker may choose, and what one item takes beside its
  * parts.
  */
-export const WholeItem = memo(Whole, (a, b) => sameButRows(a.design, b.design) && a.onChange === b.onChange);
-
-function Whole({
-  design,
-  onChange,
-}: {
-  design: Design;
-  onChange: (change: Partial<Design>, together?: string) => void;
-}) {
+export function WholeItem() {
+  const { editDesign: onChange } = useBenchStore();
+  const design = useBench((b) => b.frame);
   return (
     <details className="mx-6 mt-6 border-t border-rule pt-4">
       <summary className="w-fit cursor-pointer font-medium text-action">

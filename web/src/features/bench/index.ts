@@ -1,4 +1,4 @@
-import { ShorthandEditor } from "./Bench.tsx";
+import { ShorthandEditor } from "./Rows.tsx";
 
 export { Bench } from "./Bench.tsx";
 

@@ -1,0 +1,280 @@
+import { type BeadAt, between, describeStretch, isMirroredPair, keyUse, renameKey } from "@jar-count/core/builder";
+import {
+  type Answer,
+  Design as DesignContract,
+  type Design,
+  type DesignSummary,
+  type KeyEntry,
+  type Part,
+} from "@jar-count/core/contract";
+import { type Counting, countWhole, type StrungPartOf } from "@jar-count/core/count";
+import { type Appearance, appearancesOf, closesToRing, layOut, type Mark, type Picture } from "@jar-count/core/picture";
+import { placeOf } from "@jar-count/core/shorthand";
+import { createContext, useContext } from "react";
+import { createStore, type StoreApi, useStore } from "zustand";
+import { type DraftStore, isChanged } from "../../draft/index.ts";
+import type { Lit } from "../../ui/StrandPicture.tsx";
+import { sameButRows } from "./designs.ts";
+import { draftOf } from "./draftOf.ts";
+
+/** How the picture is looked at. */
+export interface Look {
+  zoom: number;
+  ring: boolean;
+  braid: boolean;
+  pair: boolean;
+  path: boolean;
+}
+
+/** Beads chosen on the strand, from one to another, as long as the text is the one they were chosen in. */
+export interface Stretch {
+  part: string;
+  text: string;
+  a: BeadAt;
+  b: BeadAt;
+  /** Which of the picture's marks was chosen last; -1 where an edit put it there. */
+  cursor: number;
+}
+
+/** A place in a part's text to go to; a new object each time. */
+export interface GoTo {
+  part: string;
+  row: number;
+  from: number;
+  to: number;
+}
+
+/** What a person chose on the bench; nothing of it is saved. */
+interface View {
+  partId: string;
+  askedSize: string | null;
+  askedOption: string | null;
+  look: Look;
+  /** What is pointed at. */
+  pointed: Lit | null;
+  /** A place that was gone to stays lit until something changes. */
+  kept: { lit: Lit; over: Design } | null;
+  goTo: GoTo | null;
+  stretch: Stretch | null;
+  /** Why the last act of the builder was not done. */
+  fault: string | null;
+  dialog: "log" | "differ" | "revisions" | null;
+  /** What changed, in the person's words. */
+  why: string;
+  /** What keeps the design from being saved. */
+  saveFaults: readonly string[];
+}
+
+/** What follows from the draft and the view. */
+interface Derived {
+  design: Design;
+  /** The design as it was before rows were typed: what does not read rows need not follow them. */
+  frame: Design;
+  part: Part | undefined;
+  sizes: readonly string[];
+  size: string | null;
+  option: string | null;
+  /** Counted in each size, or once where there is one size. */
+  columns: readonly { label: string; counting: Counting }[];
+  /** Counted in the chosen size. */
+  counting: Counting;
+  /** What was last saved comes to, where something changed since. */
+  before: Answer | null;
+  looks: ReadonlyMap<string, Appearance>;
+  strung: StrungPartOf | undefined;
+  picture: Picture | null;
+  /** Which ways of looking there are a choice of. */
+  may: { ring: boolean; braid: boolean; pair: boolean };
+  lit: Lit | null;
+  /** The stretch that is still there. */
+  held: Stretch | null;
+  isChosen: (mark: Mark) => boolean;
+  /** The chosen stretch as text. */
+  chosen: { text: string; beads: number } | null;
+  unused: readonly string[];
+  /** Keys in the rows that the bead key lacks. */
+  missing: readonly string[];
+}
+
+export type BenchState = View & Derived;
+
+export interface BenchStore {
+  id: string;
+  draft: DraftStore<Design>;
+  state: StoreApi<BenchState>;
+  set: (change: Partial<View>) => void;
+  editDesign: (change: Partial<Design>, group?: string) => void;
+  editPart: (change: Partial<Part>, group?: string) => void;
+  editKey: (change: (key: KeyEntry[]) => KeyEntry[], group?: string) => void;
+  rename: (from: string, to: string) => void;
+  /** Goes to a stretch of a part's text, and lights it there and in the picture. */
+  show: (partId: string, key: string, at: { from: number; to: number } | null) => void;
+  save: () => Promise<void>;
+}
+
+const LOOK: Look = { zoom: 1, ring: true, braid: false, pair: true, path: false };
+export const beadOf = (mark: Mark): BeadAt => ({ at: mark.from, nth: mark.nth });
+
+/** Remembers the last result, for as long as what it was made of is the same. */
+function last<A extends readonly unknown[], R>(make: (...from: A) => R): (...from: A) => R {
+  let known: { from: A; result: R } | null = null;
+  return (...from) => {
+    if (!known || from.some((x, i) => x !== known!.from[i])) known = { from, result: make(...from) };
+    return known.result;
+  };
+}
+
+/** Works out what follows from draft and view; what did not change keeps its object. */
+function deriving() {
+  const count = last((design: Design, size: string | null, option: string | null) => columnsOf(design, size, option));
+  const saved = last(
+    (base: Design, size: string | null, option: string | null) => countWhole(base, { size, option }).answer,
+  );
+  const looksOf = last((key: readonly KeyEntry[]) => appearancesOf(key));
+  const pictureOf = last(
+    (
+      counting: Counting,
+      strung: StrungPartOf | undefined,
+      looks: ReadonlyMap<string, Appearance>,
+      ring: boolean,
+      braid: boolean,
+      pair: boolean,
+    ) => (strung ? layOut(counting, strung, looks, undefined, { ring, braid, pair }) : null),
+  );
+  const chosenBy = last(
+    (held: Stretch | null) => (m: Mark) => held !== null && m.part === held.part && between(beadOf(m), held.a, held.b),
+  );
+  const chosenOf = last((held: Stretch | null, picture: Picture | null, isChosen: (m: Mark) => boolean) => {
+    const said = held && describeStretch(held.text, held.a, held.b);
+    return said && { text: said.text, beads: picture?.marks.filter(isChosen).length ?? 0 };
+  });
+  const useOf = last((design: Design) => keyUse(design));
+  const mayOf = last((ring: boolean, braid: boolean, pair: boolean) => ({ ring, braid, pair }));
+  const sizesOf = last((sizes: Design["sizes"]) => (sizes ?? []).map((s) => s.key));
+
+  return ({ doc: design, base }: { doc: Design; base: Design }, view: View, before: Derived | null): Derived => {
+    const part = design.parts.find((p) => p.id === view.partId) ?? design.parts[0];
+    const sizes = sizesOf(design.sizes);
+    const size = sizes.find((s) => s === view.askedSize) ?? sizes[Math.floor((sizes.length - 1) / 2)] ?? null;
+    const options = design.options ?? [];
+    const option = (options.find((o) => o.key === view.askedOption) ?? options[0])?.key ?? null;
+    const { columns, counting } = count(design, size, option);
+    const looks = looksOf(design.key);
+    const strung = counting.parts.find((p) => p.part.id === part?.id);
+    const mirrored = part !== undefined && isMirroredPair(design, part);
+    const { ring, braid, pair } = view.look;
+    const picture = pictureOf(counting, strung, looks, ring, braid, pair && mirrored);
+    const { stretch, kept, pointed } = view;
+    const held = stretch && stretch.part === part?.id && stretch.text === (part.steps ?? "") ? stretch : null;
+    const isChosen = chosenBy(held);
+    const use = useOf(design);
+    const stays = kept?.over === design ? kept.lit : null;
+    return {
+      design,
+      frame: before && sameButRows(before.frame, design) ? before.frame : design,
+      part,
+      sizes,
+      size,
+      option,
+      columns,
+      counting,
+      before: isChanged({ doc: design, base }) ? saved(base, size, option) : null,
+      looks,
+      strung,
+      picture,
+      may: mayOf(strung !== undefined && closesToRing(strung), (part?.strands ?? 1) > 2, mirrored),
+      lit: pointed?.from === undefined ? (stays ?? pointed) : pointed,
+      held,
+      isChosen,
+      chosen: chosenOf(held, picture, isChosen),
+      unused: use.unused,
+      missing: use.undefined,
+    };
+  };
+}
+
+/** Every size counted once, in its order; the chosen one among them. */
+function columnsOf(design: Design, size: string | null, option: string | null) {
+  const sizes = design.sizes?.length ? design.sizes : null;
+  const columns = (sizes ?? [{ key: null, label: "an item" }]).map((s) => ({
+    label: s.label ?? s.key ?? "",
+    counting: countWhole(design, { size: s.key, option }),
+  }));
+  const at = sizes ? sizes.findIndex((s) => s.key === size) : 0;
+  return { columns, counting: columns[at]!.counting };
+}
+
+/** A design on the bench: its draft, what a person looks at, and what follows from both. */
+export function makeBenchStore(found: DesignSummary): BenchStore {
+  const draft = draftOf(found);
+  const derive = deriving();
+  const { doc } = draft.getState();
+  const view: View = {
+    partId: (doc.parts.find((p) => p.as == null) ?? doc.parts[0])?.id ?? "",
+    askedSize: null,
+    askedOption: null,
+    look: LOOK,
+    pointed: null,
+    kept: null,
+    goTo: null,
+    stretch: null,
+    fault: null,
+    dialog: null,
+    why: "",
+    saveFaults: [],
+  };
+  const state = createStore<BenchState>(() => ({ ...view, ...derive(draft.getState(), view, null) }));
+  const set = (change: Partial<View>) => {
+    const next = { ...state.getState(), ...change };
+    state.setState({ ...next, ...derive(draft.getState(), next, state.getState()) });
+  };
+  draft.subscribe((now, before) => {
+    if (now.doc !== before.doc || now.base !== before.base) set({});
+  });
+
+  const { edit } = draft.getState();
+  return {
+    id: found.id,
+    draft,
+    state,
+    set,
+    editDesign: (change, group) => edit((d) => ({ ...d, ...change }), group),
+    editPart: (change, group) => {
+      const id = state.getState().part?.id;
+      edit(
+        (d) => ({ ...d, parts: d.parts.map((p) => (p.id === id ? { ...p, ...change } : p)) }),
+        group && `${id}-${group}`,
+      );
+    },
+    editKey: (change, group) => edit((d) => ({ ...d, key: change(d.key) }), group),
+    rename: (from, to) => edit((d) => renameKey(d, from, to), `rename-${to.slice(0, 1)}`),
+    show: (partId, key, at) => {
+      const { doc: over } = draft.getState();
+      const text = over.parts.find((p) => p.id === partId)?.steps ?? "";
+      const goTo = at && at.to <= text.length ? { part: partId, ...placeOf(text, at) } : null;
+      const lit = at ? { key, part: partId, from: at.from, to: at.to } : { key };
+      set({ partId, kept: { lit, over }, ...(goTo ? { goTo } : {}) });
+    },
+    save: async () => {
+      const checked = DesignContract.safeParse(draft.getState().doc);
+      if (!checked.success) {
+        const faults = checked.error.issues.slice(0, 8).map((i) => `${i.path.join(" › ")}: ${i.message}`);
+        return set({ saveFaults: faults });
+      }
+      set({ saveFaults: [] });
+      draft.getState().setReason(state.getState().why.trim());
+      if (await draft.getState().save()) set({ why: "" });
+    },
+  };
+}
+
+export const BenchContext = createContext<BenchStore | null>(null);
+
+export function useBenchStore(): BenchStore {
+  const store = useContext(BenchContext);
+  if (!store) throw new Error("A part of the bench stands outside its page.");
+  return store;
+}
+
+/** A narrow slice of the bench at hand. */
+export const useBench = <T>(select: (state: BenchState) => T): T => useStore(useBenchStore().state, select);
