@@ -51,6 +51,8 @@ function read(text: string): Pattern {
 }
 
 interface Scan {
+  /** The text as it goes to the grammar. */
+  readable: string;
   comments: Span[];
   unclosed: Span[];
   stray: Span[];
@@ -58,12 +60,32 @@ interface Scan {
   tooDeep: SyntaxProblem | null;
 }
 
-/** Finds the comments, and brackets without a partner outside them. */
+/** Signs that stand somewhere in the notation; any other outside labels and comments is a stray mark. */
+const SIGN = /[\p{L}\p{N}_\s(){}|>:,×.\-/"″”\ufeff]/u;
+const LABEL = /[^(){}#\n\r]*:/y;
+/**
+ * So many stray marks go to the grammar; the rest are blanked before. Each costs the grammar more than the one before
+ * it, and more than 50 problems are never listed.
+ */
+const MOST_MARKS = 200;
+
+/** Finds the comments, brackets without a partner outside them, and blanks stray marks beyond the first many. */
 function scan(text: string): Scan {
   const open: { at: number; curly: boolean }[] = [];
-  const found: Scan = { comments: [], unclosed: [], stray: [], clean: true, tooDeep: null };
+  const found: Scan = { readable: text, comments: [], unclosed: [], stray: [], clean: true, tooDeep: null };
+  const blanked: number[] = [];
+  let marks = 0;
+  let labelEnd = 0;
   for (let i = 0; i < text.length; i++) {
     const c = text[i]!;
+    if (i === 0 || text[i - 1] === "\n" || text[i - 1] === "\r") {
+      LABEL.lastIndex = i;
+      labelEnd = i + (LABEL.exec(text)?.[0].length ?? 0);
+    }
+    const closes = c === ")" || c === "}";
+    const partner = closes && open.at(-1)?.curly === (c === "}");
+    const stray = closes ? !partner : i >= labelEnd && (c === "|" ? open.length === 0 : c !== "#" && !SIGN.test(c));
+    if (stray && ++marks > MOST_MARKS) blanked.push(i);
     if (c === "#") {
       let end = i;
       while (end < text.length && text[end] !== "\n" && text[end] !== "\r") end++;
@@ -83,6 +105,11 @@ function scan(text: string): Scan {
   }
   found.unclosed = open.map(({ at }) => ({ from: at, to: at + 1 }));
   found.clean = found.unclosed.length === 0 && found.stray.length === 0;
+  if (blanked.length > 0) {
+    const signs = text.split("");
+    for (const i of blanked) signs[i] = " ";
+    found.readable = signs.join("");
+  }
   return found;
 }
 
@@ -116,7 +143,7 @@ class Reader {
   ) {}
 
   pattern(): Pattern {
-    const top = treeOf(this.text).topNode;
+    const top = treeOf(this.scan.readable).topNode;
     for (const at of this.scan.unclosed) {
       const closing = this.text[at.from] === "{" ? "}" : ")";
       this.problem(at, `This bracket is never closed. Add “${closing}” where it ends.`);
