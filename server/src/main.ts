@@ -9,6 +9,7 @@ import { fileURLToPath } from "node:url";
 import { seedDemo } from "./work/demo.ts";
 import { makeApp } from "./http/app.ts";
 import { startJobs } from "./jobs/index.ts";
+import { warmThreads } from "./threads/pool.ts";
 import { migrate, openDatabase } from "./store/database.ts";
 
 const root = fileURLToPath(new URL("../../", import.meta.url));
@@ -20,6 +21,7 @@ const db = openDatabase(url);
 if (process.argv.includes("--demo")) await seedDemo(db, `${root}demo`);
 
 const jobs = await startJobs(db);
+await warmThreads();
 
 const server = createServer(makeApp(db, `${root}web/dist`));
 server.listen(Number(process.env.PORT ?? 0), process.env.LISTEN || "127.0.0.1", () => {

@@ -151,7 +151,7 @@ export async function tagOfBox(db: Session, id: string): Promise<string> {
     name: "tag of a box",
     text: `select w.made || '.' || coalesce((select version from boxes
       where id = $1), 0) || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
-       || (select count(*) || '.' || coalesce(sum(changed::text::numeric), 0) from component_totals) as tag
+       || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
        from workshop w`,
     values: [id],
   });
@@ -166,7 +166,7 @@ export async function deleteBox(db: Session, id: string): Promise<void> {
 export async function tagOfBoxes(db: Session): Promise<string> {
   const { rows } = await db.query<{ tag: string }>(
     `select w.made || '.' || (select coalesce(md5(string_agg(id || '.' || version, ',' order by id)), '') from boxes)
-       || '.' || (select count(*) || '.' || coalesce(sum(changed::text::numeric), 0) from component_totals) as tag
+       || '.' || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
      from workshop w`,
   );
   return rows[0]!.tag;

@@ -97,7 +97,7 @@ export async function readAsOf(db: Session): Promise<string> {
 /** Changes whenever a component or its stock does. */
 export async function tagOfComponents(db: Session): Promise<string> {
   const { rows } = await db.query<{ tag: string }>(
-    `select w.made || '.' || count(t.*) || '.' || coalesce(sum(t.changed::text::numeric), 0) as tag from workshop w
+    `select w.made || '.' || count(t.*) || '.' || coalesce(sum(t.changed::text::bigint), 0) as tag from workshop w
       left join component_totals t on true group by w.made`,
   );
   return rows[0]!.tag;

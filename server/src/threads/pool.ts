@@ -48,6 +48,11 @@ function giveBack(thread: Thread) {
   else idle.push(thread);
 }
 
+/** Has a thread ready before the first work comes: loading what it needs takes longer than most of what it does. */
+export async function warmThreads(): Promise<void> {
+  await inThread((work) => work.ready());
+}
+
 /**
  * Does heavy work in a thread, so that other requests are answered meanwhile.
  * @param signal ends the thread with its work when nobody waits any more

@@ -8,6 +8,7 @@ import { parentPort } from "node:worker_threads";
 import { labelSheet } from "../labels/sheet.ts";
 
 const work = {
+  ready: () => true,
   /** A box's bill of materials with its cost, as CSV. */
   bill(detail: BoxDetail): string {
     const bill = billOf(detail);

@@ -1,0 +1,314 @@
+/**
+ * What a person feels, against a running server: from a key to its paint, from a click to what it opens, bytes that are
+ * really sent, and many readers at once from a process of their own. Each figure stands beside its aim and beside a
+ * baseline of the same run.
+ */
+import { chromium as browserType } from "@playwright/test";
+import { fork } from "node:child_process";
+import { fileURLToPath } from "node:url";
+import { fillLarge } from "./large.mjs";
+
+const at = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
+
+/** Times from each key or press to the paint behind it, as the page itself sees them. */
+const WATCH = `
+  window.paints = [];
+  for (const type of ["keydown", "click"]) addEventListener(type, (e) => {
+    const began = e.timeStamp;
+    requestAnimationFrame(() => {
+      const { port1, port2 } = new MessageChannel();
+      port1.onmessage = () => window.paints.push(performance.now() - began);
+      port2.postMessage(0);
+    });
+  }, true);
+`;
+
+async function paintsOf(page, work) {
+  await page.evaluate(() => (window.paints.length = 0));
+  await work();
+  await page.waitForTimeout(150);
+  return page.evaluate(() => [...window.paints]);
+}
+
+/** From pressing something until a selector's content is painted. */
+const opens = (page, press, selector) =>
+  page.evaluate(
+    ([press, selector]) =>
+      new Promise((done) => {
+        const began = performance.now();
+        const look = () => {
+          if (!document.querySelector(selector)) return;
+          seen.disconnect();
+          requestAnimationFrame(() => setTimeout(() => done(performance.now() - began)));
+        };
+        const seen = new MutationObserver(look);
+        seen.observe(document.body, { childList: true, subtree: true });
+        [...document.querySelectorAll("a, button")].find((x) => x.textContent.trim().endsWith(press)).click();
+        look();
+      }),
+    [press, selector],
+  );
+
+export async function person(url, databaseUrl, executablePath, report) {
+  const { box, components } = await fillLarge(url, databaseUrl);
+  const browser = await browserType.launch({ executablePath, args: ["--no-sandbox", "--disable-gpu"] });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await context.addInitScript(WATCH);
+  const page = await context.newPage();
+
+  // The baseline: a bare field in an empty page.
+  await page.goto(`${url}/api/health`);
+  await page.setContent("<input id=f>");
+  await page.evaluate(WATCH);
+  await page.locator("#f").click();
+  const bare = await paintsOf(page, async () => {
+    for (let i = 0; i < 60; i++) {
+      await page.keyboard.press(i % 2 ? "Backspace" : "7");
+      await page.waitForTimeout(40);
+    }
+  });
+  const base = { median: at(bare, 0.5), p95: at(bare, 0.95) };
+  report.note(`baseline, a key in a bare field of an empty page: median ${base.median.toFixed(0)} ms`);
+  const painted = (name, list, aimMedian, aimP95) => {
+    const [median, p95] = [at(list, 0.5), at(list, 0.95)];
+    const times = `${(median / base.median).toFixed(1)} times a bare field`;
+    report.line(name, `median ${median.toFixed(0)} ms, p95 ${p95.toFixed(0)} ms (${times})`, [
+      [median, aimMedian],
+      [p95, aimP95],
+    ]);
+  };
+
+  await firstPage(context, url, report);
+  await page.goto(`${url}/months/${box}/theme`);
+  await page.getByRole("navigation", { name: "Stages of the box" }).waitFor();
+  await page.waitForLoadState("networkidle");
+  for (const [stage, selector] of [
+    ["Colours", "[data-cell]"],
+    ["Counts", "[data-testid^=need-]"],
+  ]) {
+    const times = [];
+    for (let i = 0; i < 5; i++) {
+      await opens(page, "Theme", "input[type=month]");
+      await page.waitForTimeout(300);
+      times.push(await opens(page, stage, selector));
+      await page.waitForTimeout(500);
+    }
+    // The first time its code comes as well: the cold case is the worst of these.
+    report.line(`open ${stage}, large box`, `median ${at(times, 0.5).toFixed(0)} ms, cold ${times[0].toFixed(0)} ms`, [
+      [at(times, 0.5), 200],
+    ]);
+  }
+
+  await opens(page, "Colours", "[data-cell]");
+  await page.waitForTimeout(1000);
+  const saves = [];
+  page.on("response", async (r) => {
+    if (!/^(PUT|PATCH)$/.test(r.request().method()) || !r.url().includes("/api/boxes/")) return;
+    const { responseBodySize, requestBodySize } = await r.request().sizes();
+    const { requestStart, responseEnd } = r.request().timing();
+    saves.push({ sent: requestBodySize, got: responseBodySize, ms: responseEnd - requestStart });
+  });
+  const field = page.getByLabel(/^Boxes of/).first();
+  await field.click();
+  painted(
+    "a box number typed, key to paint",
+    await paintsOf(page, async () => {
+      await page.keyboard.press("End");
+      for (let i = 0; i < 40; i++) {
+        await page.keyboard.press(i % 4 < 2 ? "5" : "Backspace");
+        await page.waitForTimeout(120);
+      }
+    }),
+    50,
+    80,
+  );
+  const chosen = [];
+  for (let i = 0; i < 8; i++) {
+    await page.locator(`[data-cell="${i},2"]`).click();
+    await page.keyboard.type(`tone ${100 + i}`);
+    await page.waitForTimeout(300);
+    chosen.push(...(await paintsOf(page, () => page.keyboard.press("Enter"))));
+    await page.waitForTimeout(700);
+  }
+  painted("a component chosen in a cell", chosen, 80, 120);
+  await page.waitForTimeout(1500);
+  const worst = saves.reduce((a, b) => (a.ms > b.ms ? a : b));
+  report.line(
+    "an autosave",
+    `sends ${(
+      at(
+        saves.map((s) => s.sent),
+        0.5,
+      ) / 1000
+    ).toFixed(1)} kB, gets ` +
+      `${(
+        at(
+          saves.map((s) => s.got),
+          0.5,
+        ) / 1000
+      ).toFixed(1)} kB, median ${at(
+        saves.map((s) => s.ms),
+        0.5,
+      ).toFixed(0)} ms ` +
+      `(longest ${worst.ms.toFixed(0)})`,
+    [
+      [
+        at(
+          saves.map((s) => s.sent),
+          0.5,
+        ) / 1000,
+        10,
+      ],
+      [
+        at(
+          saves.map((s) => s.ms),
+          0.5,
+        ),
+        40,
+      ],
+    ],
+  );
+
+  await typing(page, url, painted);
+  await jars(context, url, painted, report);
+  await browser.close();
+  await readers(url, box, components, report);
+}
+
+/** What is sent for the first page, as it comes over the wire. */
+async function firstPage(context, url, report) {
+  const page = await context.newPage();
+  let sent = 0;
+  const sizes = [];
+  page.on("response", (r) => {
+    if (/\.(js|css|html)$|\/$/.test(new URL(r.url()).pathname)) sizes.push(r.request().sizes());
+  });
+  await page.goto(url);
+  await page.locator("main h1").waitFor();
+  await page.waitForLoadState("networkidle");
+  for (const { responseBodySize } of await Promise.all(sizes)) sent += responseBodySize;
+  report.line("first page, scripts, styles and page as sent", `${(sent / 1000).toFixed(0)} kB`, [[sent / 1000, 250]]);
+  await page.close();
+}
+
+const KEYS = ["A", "B", "C", "D", "E", "F"].map((key, i) => ({
+  key,
+  name: `bead ${key}`,
+  kind: "bead",
+  alongMm: [1.41, 1.95, 4, 6, 4, 3][i],
+}));
+
+async function typing(page, url, painted) {
+  const rows = Array.from({ length: 60 }, (_, i) => `row ${i + 1}: 3A 2B (A C) x3 B D >C E F 2A`).join("\n");
+  const part = { id: "p", name: "Piece", stringing: "TH" };
+  const key = [...KEYS, { key: "TH", name: "thread", kind: "stringing" }];
+  const file = { format: "jar-count/design", version: 1, key };
+  const plain = { ...file, name: "Sixty rows", parts: [{ ...part, steps: rows }] };
+  const fitted = {
+    ...file,
+    name: "Fitted",
+    sizes: ["S", "M", "L"].map((s) => ({ key: s })),
+    parts: [{ ...part, targetMm: { S: 1700, M: 1800, L: 1900 }, steps: "(100A 100D) to length fill (A B C F)\n2A" }],
+  };
+  for (const [name, design, aim] of [
+    ["typing, 60 rows, caret anywhere", plain, [25, 40]],
+    ["typing beside a fit with four fill keys and three sizes", fitted, [40, 60]],
+  ]) {
+    const id = crypto.randomUUID();
+    await fetch(`${url}/api/designs/${id}`, {
+      method: "PUT",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ revision: 0, reason: "", design }),
+    });
+    await page.goto(`${url}/designs/${id}`);
+    await page.locator(".cm-content").click();
+    const places = ["Control+Home", "Control+End", "ArrowUp", "ArrowDown"];
+    painted(
+      name,
+      await paintsOf(page, async () => {
+        for (let i = 0; i < 160; i++) {
+          if (i % 40 === 0) {
+            await page.keyboard.press(places[(i / 40) % places.length]);
+            await page.keyboard.press("End");
+          }
+          await page.keyboard.press(["Space", "C", "Backspace", "Backspace"][i % 4]);
+          await page.waitForTimeout(60);
+        }
+      }),
+      ...aim,
+    );
+  }
+}
+
+async function jars(context, url, painted, report) {
+  const page = await context.newPage();
+  const times = [];
+  for (let i = 0; i < 3; i++) {
+    const began = Date.now();
+    await page.goto(`${url}/jars`);
+    await page.getByRole("table", { name: "Components" }).getByRole("link").first().waitFor();
+    times.push(Date.now() - began);
+  }
+  report.line("jars of 20,000: rows painted", `median ${at(times, 0.5)} ms`, [[at(times, 0.5), 1000]]);
+  await page.waitForTimeout(1000);
+  await page.getByRole("searchbox", { name: "Find a component" }).click();
+  painted(
+    "jars of 20,000: a letter of a search",
+    await paintsOf(page, async () => {
+      for (let turn = 0; turn < 4; turn++) {
+        for (const letter of "round 12") {
+          await page.keyboard.press(letter === " " ? "Space" : letter);
+          await page.waitForTimeout(80);
+        }
+        for (let i = 0; i < 8; i++) {
+          await page.keyboard.press("Backspace");
+          await page.waitForTimeout(80);
+        }
+      }
+    }),
+    30,
+    50,
+  );
+  await page.close();
+}
+
+/** Readers in a process of their own, so that their work is not the server's. */
+function readAt(url, paths, many, rounds) {
+  return new Promise((resolve) => {
+    const child = fork(fileURLToPath(new URL("readers.mjs", import.meta.url)), [url, String(many), String(rounds)]);
+    child.send(paths);
+    child.once("message", resolve);
+  });
+}
+
+async function readers(url, box, components, report) {
+  const one = await readAt(url, ["/api/health"], 1, 40);
+  report.note(`baseline, one reader of health: p95 ${at(one.times, 0.95).toFixed(0)} ms`);
+  for (const [name, path, aim] of [
+    ["50 readers of the boxes list", "/api/boxes", 150],
+    ["50 readers of a large bill.csv", `/api/boxes/${box}/bill.csv`, 1000],
+  ]) {
+    const { times, errors } = await readAt(url, [path], 50, 4);
+    report.line(name, `p95 ${at(times, 0.95).toFixed(0)} ms with the cold one in it, ${errors} errors`, [
+      [at(times, 0.95), aim],
+    ]);
+  }
+  // After one move of stock nobody holds the list any more.
+  await fetch(`${url}/api/components/${components[0]}/stock`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ requestKey: crypto.randomUUID(), kind: "received", quantity: 5, note: "" }),
+  });
+  const [lists, health] = await Promise.all([
+    readAt(url, ["/api/components"], 50, 1),
+    readAt(url, ["/api/health"], 1, 60),
+  ]);
+  report.line(
+    "50 readers of 20,000 components after one move",
+    `p95 ${at(lists.times, 0.95).toFixed(0)} ms; health meanwhile p95 ${at(health.times, 0.95).toFixed(0)} ms`,
+    [
+      [at(lists.times, 0.95), 2000],
+      [at(health.times, 0.95), 50],
+    ],
+  );
+}
