@@ -32,17 +32,15 @@ interface Sent {
   body?: unknown;
 }
 
-async function send(name: RouteName, call: Sent = {}, signal?: AbortSignal): Promise<Response> {
+async function send(name: RouteName, call: Sent = {}): Promise<Response> {
   const spec: RouteSpec = API[name];
   let response: Response;
   try {
     response = await fetch(addressOf(name, call.params, call.query), {
       method: spec.method.toUpperCase(),
       ...(call.body === undefined ? {} : bodyOf(spec, call.body)),
-      ...(signal ? { signal } : {}),
     });
-  } catch (error) {
-    if (signal?.aborted) throw error;
+  } catch {
     throw new Unreachable();
   }
   if (response.ok) return response;
@@ -63,15 +61,6 @@ function bodyOf(spec: RouteSpec, body: unknown): RequestInit {
  */
 export async function call<N extends RouteName>(name: N, ...[asked]: RouteArguments<N>): Promise<RouteAnswer<N>> {
   return answerOf<N>(await send(name, asked));
-}
-
-/** As {@link call}, ended by a signal. */
-export async function callUntil<N extends RouteName>(
-  signal: AbortSignal,
-  name: N,
-  ...[asked]: RouteArguments<N>
-): Promise<RouteAnswer<N>> {
-  return answerOf<N>(await send(name, asked, signal));
 }
 
 /** Fetches a route's file. */

@@ -6,7 +6,7 @@ import { boxesQuery, makeStale } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName } from "../../ui/fields.tsx";
-import { Page, RefusalNotice } from "../../ui/page.tsx";
+import { Page, PageHead, RefusalNotice } from "../../ui/page.tsx";
 
 /** The month after the last one planned, or the next one. */
 function nextMonth(last: string | undefined): string {
@@ -38,10 +38,10 @@ export function NewMonth() {
   };
   return (
     <Page title="Plan a month">
-      <header className="px-6 pt-6 pb-4">
-        <h1>Plan a month</h1>
-        <p className="text-muted">A month has a box with a theme. Designs, colourways and counts come next.</p>
-      </header>
+      <PageHead
+        title="Plan a month"
+        about="A month has a box with a theme. Designs, colourways and counts come next."
+      />
       {refusal && <RefusalNotice refusal={refusal} />}
       <form onSubmit={plan} noValidate className="flex flex-wrap items-start gap-4 px-6">
         <Labelled label="Month">

@@ -10,7 +10,7 @@ import { useSend } from "../../api/useSend.ts";
 import { Button, Empty, IconButton } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { monthName, sayDay } from "../../ui/month.ts";
-import { Page, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { StrandPicture } from "../../ui/StrandPicture.tsx";
 import { newDesign, readDesignFile } from "./designFile.ts";
 
@@ -114,10 +114,10 @@ export function Library() {
   );
   return (
     <Page title="Designs">
-      <header className="flex flex-wrap items-end justify-between gap-3 px-6 pt-6 pb-4">
-        <div>
-          <h1>Designs</h1>
-          <p className="text-muted" role="status">
+      <PageHead
+        title="Designs"
+        about={
+          <span role="status">
             {designs.data.length === 0
               ? "None yet"
               : found.length === all.length
@@ -132,10 +132,10 @@ export function Library() {
                 </button>
               </>
             )}
-          </p>
-        </div>
-        {actions}
-      </header>
+          </span>
+        }
+        actions={actions}
+      />
       {notTakenIn && (
         <div role="alert" className="mx-6 mb-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
           <p className="font-semibold break-words">{notTakenIn.name} was not taken in. Nothing was changed.</p>

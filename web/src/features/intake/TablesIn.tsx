@@ -5,14 +5,14 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { Download, FileUp } from "lucide-react";
 import { proxy } from "comlink";
 import { useRef, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import { componentsQuery, ordersQuery, roomsQuery, shelfQuery, stockChanged } from "../../api/queries.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Labelled, Segmented } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
-import { Page, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, RefusalNotice, Waiting } from "../../ui/page.tsx";
 import { download } from "../../ui/handOver.ts";
 import type { IntakeWorker, Judged, TableFile } from "../../workers/intake.ts";
 import { useWorker } from "../../workers/useWorker.ts";
@@ -61,17 +61,11 @@ export function TablesIn() {
   const known = { components: components.data!, ...rooms.data!, jars: jars.data!, orders: orders.data! };
   return (
     <Page title="Tables in and out">
-      <header className="px-6 pt-6 pb-4">
-        <p className="text-sm">
-          <Link to="/jars" className="link">
-            Jars
-          </Link>
-        </p>
-        <h1>Tables in and out</h1>
-        <p className="text-muted">
-          CSV in any column order. Every line is looked at first; then all of it is written, or nothing.
-        </p>
-      </header>
+      <PageHead
+        back={{ to: "/jars", words: "Jars" }}
+        title="Tables in and out"
+        about="CSV in any column order. Every line is looked at first; then all of it is written, or nothing."
+      />
       <div className="flex flex-wrap items-center justify-between gap-3 px-6">
         <Segmented
           label="What"

@@ -2,7 +2,7 @@ import type { Balance, ComponentDetail, StockEntry } from "@jar-count/core/contr
 import { sayRun, expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { componentQuery, query, roomsQuery } from "../../api/queries.ts";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSettings } from "../../settings/index.ts";
@@ -10,7 +10,7 @@ import { Chip } from "../../ui/Bead.tsx";
 import { Button, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { CountMark, sayNumber } from "../../ui/marks.tsx";
-import { Page, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { ScalePanel, Weigh, type Weighed } from "../scale/index.ts";
 import { useStock } from "./useStock.ts";
 
@@ -50,21 +50,18 @@ function Count({ detail }: { detail: ComponentDetail }) {
   };
   return (
     <Page title={`Count ${component.name}`} tally={how === "weigh" ? <ScalePanel /> : undefined}>
-      <header className="px-6 pt-6 pb-4">
-        <p className="text-sm">
-          <Link to={`/jars/${component.id}`} className="link">
-            {component.name}
-          </Link>{" "}
-          <span className="font-mono text-muted">{component.code}</span>
-        </p>
-        <h1 className="flex items-center gap-3">
-          <Chip of={component} size={28} /> Count this jar
-        </h1>
-        <p className="text-muted">
-          The book says <CountMark n={book} u={at?.u ?? 0} of={linear ? "piece" : component.baseUnit} />
-          {linear && at?.stretchMm ? ` pieces of ${sayRun(at.stretchMm, unit)}` : ""}.
-        </p>
-      </header>
+      <PageHead
+        back={{ to: `/jars/${component.id}`, words: component.name }}
+        beside={<span className="font-mono text-muted">{component.code}</span>}
+        mark={<Chip of={component} size={28} />}
+        title="Count this jar"
+        about={
+          <>
+            The book says <CountMark n={book} u={at?.u ?? 0} of={linear ? "piece" : component.baseUnit} />
+            {linear && at?.stretchMm ? ` pieces of ${sayRun(at.stretchMm, unit)}` : ""}.
+          </>
+        }
+      />
       <div className="flex flex-wrap items-end gap-4 px-6 pb-6">
         {balances.length > 1 && (
           <Labelled label="Which jar">

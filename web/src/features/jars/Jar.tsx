@@ -17,7 +17,7 @@ import { LengthField, NumberField } from "../../ui/fields.tsx";
 import { CountMark, Diamond, JarGauge, sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { sayDay } from "../../ui/month.ts";
-import { Page, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import { ComponentForm } from "./ComponentForm.tsx";
 import { LabelDialog } from "./LabelDialog.tsx";
@@ -34,14 +34,7 @@ export function Jar() {
 function NewJar() {
   return (
     <Page title="A new component">
-      <header className="px-6 pt-6 pb-2">
-        <p className="text-sm">
-          <Link to="/jars" className="link">
-            Jars
-          </Link>
-        </p>
-        <h1>A new component</h1>
-      </header>
+      <PageHead back={{ to: "/jars", words: "Jars" }} title="A new component" />
       <ComponentForm id={null} component={null} />
     </Page>
   );
@@ -55,27 +48,22 @@ function KnownJar({ id }: { id: string }) {
   const mass = pieceMass(component);
   return (
     <Page title={component.name}>
-      <header className="flex flex-wrap items-start justify-between gap-4 px-6 pt-6 pb-3">
-        <div className="min-w-0">
-          <p className="text-sm">
-            <Link to="/jars" className="link">
-              Jars
-            </Link>{" "}
-            <span className="font-mono text-muted">{component.code}</span>
-          </p>
-          <h1 className="flex items-center gap-3 break-words">
-            <Chip of={component} size={28} /> <span className="min-w-0 [overflow-wrap:anywhere]">{component.name}</span>
-          </h1>
-        </div>
-        <div className="flex gap-2">
-          <Button onClick={() => setLabelling(true)}>
-            <Tag size={16} aria-hidden /> Label
-          </Button>
-          <ButtonLink look="main" to={`/jars/${id}/count`}>
-            <Scale size={16} aria-hidden /> Count
-          </ButtonLink>
-        </div>
-      </header>
+      <PageHead
+        back={{ to: "/jars", words: "Jars" }}
+        beside={<span className="font-mono text-muted">{component.code}</span>}
+        mark={<Chip of={component} size={28} />}
+        title={component.name}
+        actions={
+          <>
+            <Button onClick={() => setLabelling(true)}>
+              <Tag size={16} aria-hidden /> Label
+            </Button>
+            <ButtonLink look="main" to={`/jars/${id}/count`}>
+              <Scale size={16} aria-hidden /> Count
+            </ButtonLink>
+          </>
+        }
+      />
       <Numbers detail={found.data} />
       <StockForm key={`stock-${component.id}`} detail={found.data} />
       <div className="grid grid-cols-1 gap-x-10 md:grid-cols-2">

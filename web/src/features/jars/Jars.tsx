@@ -20,7 +20,7 @@ import { componentsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, ButtonLink, Empty, IconButton } from "../../ui/controls.tsx";
 import { CountMark, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
-import { Page, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { LabelDialog } from "./LabelDialog.tsx";
 
 /** Searches that this person keeps by a name, in this browser. */
@@ -74,10 +74,10 @@ function Shelf({ all }: { all: readonly Component[] }) {
   const low = useMemo(() => all.filter(isLow).length, [all]);
   return (
     <Page title="Jars">
-      <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-3">
-        <div>
-          <h1>Jars</h1>
-          <p className="text-muted" role="status">
+      <PageHead
+        title="Jars"
+        about={
+          <span role="status">
             {found.length === all.length
               ? `${sayNumber(all.length)} components`
               : `${sayNumber(found.length)} of ${sayNumber(all.length)}`}
@@ -99,20 +99,24 @@ function Shelf({ all }: { all: readonly Component[] }) {
                 </button>
               </>
             )}
-          </p>
-        </div>
-        <div className="flex flex-wrap items-center gap-2">
-          <ButtonLink to="/tables">
-            <FileInput size={16} aria-hidden /> Tables in and out
-          </ButtonLink>
-          <Button disabled={found.length === 0} onClick={() => setLabelling(true)}>
-            <Tag size={16} aria-hidden /> Labels
-          </Button>
-          <ButtonLink look="main" to="/jars/new">
-            <Plus size={16} aria-hidden /> Add a component
-          </ButtonLink>
-        </div>
-      </header>
+          </span>
+        }
+        actions={
+          <>
+            <div className="flex flex-wrap items-center gap-2">
+              <ButtonLink to="/tables">
+                <FileInput size={16} aria-hidden /> Tables in and out
+              </ButtonLink>
+              <Button disabled={found.length === 0} onClick={() => setLabelling(true)}>
+                <Tag size={16} aria-hidden /> Labels
+              </Button>
+              <ButtonLink look="main" to="/jars/new">
+                <Plus size={16} aria-hidden /> Add a component
+              </ButtonLink>
+            </div>
+          </>
+        }
+      />
       {all.length === 0 ? (
         <Empty
           title="No jars yet"

@@ -16,7 +16,7 @@ import { Button, Fault, IconButton, Labelled, Segmented } from "../../ui/control
 import { LengthField, NumberField } from "../../ui/fields.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
-import { Page, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, RefusalNotice, Waiting } from "../../ui/page.tsx";
 
 type Line = OrderInput["lines"][number];
 
@@ -147,23 +147,21 @@ function OrderOf({
   };
   return (
     <Page title={order ? `Order ${order.number}` : "A new order"}>
-      <header className="px-6 pt-6 pb-3">
-        <p className="text-sm">
-          <Link to="/orders" className="link">
-            Orders
-          </Link>
-        </p>
-        <h1>{order ? `Order ${order.number}` : "A new order"}</h1>
-        {suppliers.length === 0 && (
-          <p className="pt-1">
-            An order goes to a supplier:{" "}
-            <Link className="link" to="/workshop">
-              add one in the workshop
-            </Link>{" "}
-            first.
-          </p>
-        )}
-      </header>
+      <PageHead
+        back={{ to: "/orders", words: "Orders" }}
+        title={order ? `Order ${order.number}` : "A new order"}
+        about={
+          suppliers.length === 0 && (
+            <>
+              An order goes to a supplier:{" "}
+              <Link className="link" to="/workshop">
+                add one in the workshop
+              </Link>{" "}
+              first.
+            </>
+          )
+        }
+      />
       {refusal && <RefusalNotice refusal={refusal} />}
       {refusal?.code === "stale" && (
         <p className="mx-6 mt-2">

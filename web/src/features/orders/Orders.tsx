@@ -6,7 +6,7 @@ import { ordersQuery, roomsQuery } from "../../api/queries.ts";
 import { ButtonLink, Empty } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
-import { Page, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 
 /** How far an order has come: what is still open of it, and when the next of it is due. */
 export function standingOf(order: Order, today: string) {
@@ -33,18 +33,17 @@ export function Orders() {
   const open = rows.filter((r) => r.open > 0).length;
   return (
     <Page title="Orders">
-      <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-4">
-        <div>
-          <h1>Orders</h1>
-          <p className="text-muted">
-            {open === 0 ? "Nothing is on the way" : `${sayNumber(open)} on the way`}: what is written down here counts
-            as on the way until it is received.
-          </p>
-        </div>
-        <ButtonLink look="main" to="/orders/new">
-          <Plus size={16} aria-hidden /> Write down an order
-        </ButtonLink>
-      </header>
+      <PageHead
+        title="Orders"
+        about={`${
+          open === 0 ? "Nothing is on the way" : `${sayNumber(open)} on the way`
+        }: what is written down here counts as on the way until it is received.`}
+        actions={
+          <ButtonLink look="main" to="/orders/new">
+            <Plus size={16} aria-hidden /> Write down an order
+          </ButtonLink>
+        }
+      />
       {rows.length === 0 ? (
         <Empty
           title="No orders yet"

@@ -7,7 +7,7 @@ import { useSend } from "../../api/useSend.ts";
 import { Button, Empty, Fault } from "../../ui/controls.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { sayMinute } from "../../ui/month.ts";
-import { Page, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 
 /** The walks along the shelf, the newest first. */
 export function Stocktakes() {
@@ -29,16 +29,16 @@ export function Stocktakes() {
   );
   return (
     <Page title="Stocktake">
-      <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-4">
-        <div>
-          <h1>Stocktake</h1>
-          <p className="text-muted">
+      <PageHead
+        title="Stocktake"
+        about={
+          <>
             Walk the shelf place by place; weigh, count or skip each of {sayNumber(shelf.data.length)} jars. Nothing
             changes in the book until you post it.
-          </p>
-        </div>
-        {walks.data.length > 0 && button}
-      </header>
+          </>
+        }
+        actions={walks.data.length > 0 && button}
+      />
       {fault && (
         <p className="px-6">
           <Fault>{fault}</Fault>

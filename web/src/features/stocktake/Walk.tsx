@@ -3,7 +3,7 @@ import type { Component, ComponentDetail, ShelfJar, Stocktake } from "@jar-count
 import { sayRun, expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 import {
   componentQuery,
   componentsQuery,
@@ -21,7 +21,7 @@ import { NumberField } from "../../ui/fields.tsx";
 import { CountMark, Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { sayMinute } from "../../ui/month.ts";
-import { Leading, Page, TallyHead, TallyRow, Waiting } from "../../ui/page.tsx";
+import { Leading, Page, PageHead, TallyHead, TallyRow, Waiting } from "../../ui/page.tsx";
 import { ScalePanel, Weigh } from "../scale/index.ts";
 
 type Line = Stocktake["lines"][number];
@@ -78,26 +78,22 @@ function WalkOf({
         </>
       }
     >
-      <header className="flex flex-wrap items-start justify-between gap-3 px-6 pt-6 pb-4">
-        <div>
-          <p className="text-sm">
-            <Link to="/stocktakes" className="link">
-              Stocktake
-            </Link>
-          </p>
-          <h1>A walk along the shelf</h1>
-          <p className="text-muted">begun {sayMinute(walk.startedAt)}</p>
-        </div>
-        <Segmented
-          label="Show"
-          value={view}
-          options={[
-            { value: "walk", label: "Walk" },
-            { value: "differences", label: `Differences (${counted.length})` },
-          ]}
-          onChange={setView}
-        />
-      </header>
+      <PageHead
+        back={{ to: "/stocktakes", words: "Stocktake" }}
+        title="A walk along the shelf"
+        about={`begun ${sayMinute(walk.startedAt)}`}
+        actions={
+          <Segmented
+            label="Show"
+            value={view}
+            options={[
+              { value: "walk", label: "Walk" },
+              { value: "differences", label: `Differences (${counted.length})` },
+            ]}
+            onChange={setView}
+          />
+        }
+      />
       {view === "differences" ? (
         <Differences
           walk={walk}

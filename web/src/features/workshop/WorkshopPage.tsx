@@ -15,7 +15,7 @@ import { useSend } from "../../api/useSend.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
-import { Page, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { RoomsForm } from "./RoomsForm.tsx";
 
 /** The workshop itself: its name and currency, and everything in it out and in as open files. */
@@ -26,10 +26,7 @@ export function WorkshopPage() {
     return <Waiting error={workshop.error} what="the workshop" retry={() => void workshop.refetch()} />;
   return (
     <Page title="Workshop">
-      <header className="px-6 pt-6 pb-4">
-        <h1>Workshop</h1>
-        <p className="text-muted">What is kept here, and the way out for all of it.</p>
-      </header>
+      <PageHead title="Workshop" about="What is kept here, and the way out for all of it." />
       <NameForm key={JSON.stringify(workshop.data)} workshop={workshop.data} />
       {rooms.data && <RoomsForm key={JSON.stringify(rooms.data)} rooms={rooms.data} />}
       <ArchiveSection />
