@@ -167,6 +167,27 @@ describe("closing a gap", () => {
       ),
     );
   });
+  test("equals trying every choice, of four keys in a short gap", () => {
+    const length = fc.integer({ min: 100, max: 500 }).map((n) => n / 100);
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1000 }),
+        fc.array(length, { minLength: 4, maxLength: 4 }),
+        (gap, lengths) => {
+          expect(closeGap(gap / 100, lengths)).toEqual(bruteForce(gap / 100, lengths));
+        },
+      ),
+    );
+  });
+  test("the longest gap of the finest beads is counted to the last one; a bead much longer than the gap is left out", () => {
+    expect(closeGap(2000, [0.01])).toEqual([200_000]);
+    expect(closeGap(2000, [0.01, 0.02, 0.03, 0.04])).toEqual([0, 0, 0, 50_000]);
+    // 0.01 over is as good as 0.01 short, and both take 50,000 beads: the one with more of the earlier key.
+    expect(closeGap(1999.99, [0.02, 0.04])).toEqual([1, 49_999]);
+    expect(closeGap(3, [100_000])).toEqual([0]);
+    expect(closeGap(3, [6])).toEqual([0]);
+    expect(closeGap(3, [5.99])).toEqual([1]);
+  });
   test("of equally close ones the fewest beads, of those the most of the earlier-named", () => {
     expect(closeGap(6, [2, 3])).toEqual([0, 2]);
     expect(closeGap(6, [3, 2, 6])).toEqual([0, 0, 1]);
