@@ -77,7 +77,8 @@ function designsASecond() {
   };
   designs.forEach(all);
   console.log(
-    `designs counted a second: ${say(rate(all), 0)} (baseline, 100 items each written out bead by bead: ${say(rate(byHand), 0)})`,
+    `designs counted a second: ${say(rate(all), 0)} (baseline, 100 items each written out bead by bead: ` +
+      `${say(rate(byHand), 0)})`,
   );
 }
 
@@ -231,7 +232,8 @@ function yearsPlan() {
   );
   console.log(`  in full: ${say(full)} ms (spreadsheet engine's load: ${say(load)} ms, ${say(load / full)} times)`);
   console.log(
-    `  after one change: ${say(change)} ms (spreadsheet engine's one cell: ${say(cell)} ms, ${say(cell / change)} times)`,
+    `  after one change: ${say(change)} ms (spreadsheet engine's one cell: ${say(cell)} ms, ` +
+      `${say(cell / change)} times)`,
   );
 }
 

@@ -91,6 +91,9 @@ for (let i = 0; i < many; i++) {
 }
 const seconds = (performance.now() - started) / 1000;
 console.log(
-  `${many.toLocaleString("en")} texts of seed ${seed} in ${seconds.toFixed(0)} s (${(many / seconds).toFixed(0)} a second): none threw, none answered a number that is none; ${clean.toLocaleString("en")} without a problem; the slowest took ${slowest.toFixed(1)} ms: ${JSON.stringify(slowestText.slice(0, 120))}`,
+  `${many.toLocaleString("en")} texts of seed ${seed} in ${seconds.toFixed(0)} s ` +
+    `(${(many / seconds).toFixed(0)} a second): none threw, none answered a number that is none; ` +
+    `${clean.toLocaleString("en")} without a problem; the slowest took ${slowest.toFixed(1)} ms: ` +
+    `${JSON.stringify(slowestText.slice(0, 120))}`,
 );
 if (slowest > 1000) process.exitCode = 1;

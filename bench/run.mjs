@@ -275,17 +275,16 @@ async function typing() {
     `Typing in 60 rows, ${beads} beads, from beforeinput to the painted tally and picture, ${inputs} keystrokes:`,
   );
   console.log(
-    `  script: median ${at(own, 0.5).toFixed(1)} ms,
-      p95 ${at(own, 0.95).toFixed(1)} ms; with the layout that scripts force: p95 ${at(forced, 0.95).toFixed(1)} ms
-      (aim: p95 16 ms)`,
+    `  script: median ${at(own, 0.5).toFixed(1)} ms, p95 ${at(own, 0.95).toFixed(1)} ms; with the layout that ` +
+      `scripts force: p95 ${at(forced, 0.95).toFixed(1)} ms (aim: p95 16 ms)`,
   );
   if (asked === "typing") console.log(`  each: ${own.map((x) => x.toFixed(1)).join(" ")}`);
   console.log("  baseline: one frame at 60 a second is 16.7 ms");
   console.log(
-    `  a step of a drag over the beads (${dragged.inputs},
-      ${chosen.slice(0, 40)}): script median ${at(dragged.own, 0.5).toFixed(1)} ms,
-      p95 ${at(dragged.own, 0.95).toFixed(1)} ms; a zoom step (${zoomed.inputs}): median
-      ${at(zoomed.own, 0.5).toFixed(1)} ms, p95 ${at(zoomed.own, 0.95).toFixed(1)} ms (aim: p95 16 ms)`,
+    `  a step of a drag over the beads (${dragged.inputs}, ${chosen.slice(0, 40)}): script median ` +
+      `${at(dragged.own, 0.5).toFixed(1)} ms, p95 ${at(dragged.own, 0.95).toFixed(1)} ms; a zoom step ` +
+      `(${zoomed.inputs}): median ${at(zoomed.own, 0.5).toFixed(1)} ms, p95 ${at(zoomed.own, 0.95).toFixed(1)} ` +
+      "ms (aim: p95 16 ms)",
   );
   console.log(
     `  opening it from the library, to editor and picture: median ${at(opened, 0.5).toFixed(0)} ms (aim 300 ms)`,
@@ -295,7 +294,8 @@ async function typing() {
   );
   // A fixed piece of work in the same page tells how much of a spread is the machine's own.
   console.log(
-    `  the machine's own spread: 5 ms of arithmetic took median ${at(own5, 0.5).toFixed(1)} ms, p95 ${at(own5, 0.95).toFixed(1)} ms, longest ${Math.max(...own5).toFixed(1)} ms`,
+    `  the machine's own spread: 5 ms of arithmetic took median ${at(own5, 0.5).toFixed(1)} ms, p95 ` +
+      `${at(own5, 0.95).toFixed(1)} ms, longest ${Math.max(...own5).toFixed(1)} ms`,
   );
 }
 
@@ -327,9 +327,9 @@ async function readers() {
   );
   const seconds = (performance.now() - start) / 1000;
   console.log(
-    `\n200 simultaneous readers of a counts page, 3 times each: ${times.length} answers, ${errors} errors,
-      p95 ${at(times, 0.95).toFixed(0)} ms,
-      ${(times.length / seconds).toFixed(0)} a second (one reader alone: median ${at(one, 0.5).toFixed(0)} ms)`,
+    `\n200 simultaneous readers of a counts page, 3 times each: ${times.length} answers, ${errors} errors, p95 ` +
+      `${at(times, 0.95).toFixed(0)} ms, ${(times.length / seconds).toFixed(0)} a second (one reader alone: ` +
+      `median ${at(one, 0.5).toFixed(0)} ms)`,
   );
 }
 
@@ -438,9 +438,9 @@ async function stock() {
     return n < 0 ? 0 : (performance.now() - start) / 10;
   }, everything);
   console.log(
-    `  finding among 5,000, from input to the first result on the page: median ${at(found, 0.5).toFixed(1)} ms,
-      p95 ${at(found, 0.95).toFixed(1)} ms, ${found.length} searches (aim 30 ms; baseline,
-      looking through every field of all of them, without drawing: ${naive.toFixed(1)} ms)`,
+    `  finding among 5,000, from input to the first result on the page: median ${at(found, 0.5).toFixed(1)} ` +
+      `ms, p95 ${at(found, 0.95).toFixed(1)} ms, ${found.length} searches (aim 30 ms; baseline, looking through ` +
+      `every field of all of them, without drawing: ${naive.toFixed(1)} ms)`,
   );
 
   const lines = [
@@ -475,16 +475,14 @@ async function stock() {
     await db.query("begin");
     for (let i = 0; i < 2000; i++)
       await db.query(
-        "insert into components (id, code, name, kind, colour, finish, base_unit) values (gen_random_uuid(), $1, 'x', 'bead', '#000000', 'matt', 'g')",
+        "insert into components (id, code, name, kind, colour, finish, base_unit) values (gen_random_uuid(), " +
+          "$1, 'x', 'bead', '#000000', 'matt', 'g')",
         [`X${i}`],
       );
     await db.query("rollback");
   });
   console.log(
-    `  a table of 20,000 lines: previewed in ${((judged - started) / 1000).toFixed(1)} s,
-      written in ${((ended - judged) / 1000).toFixed(1)} s,
-      ${n.toLocaleString("en")} there (aim 10 s in all); page tasks over 50 ms:
-      ${long.length}${long.length ? `, the longest ${Math.max(...long).toFixed(0)} ms` : ""}`,
+    `  a table of 20,000 lines: previewed in ${((judged - started) / 1000).toFixed(1)} s, written in ${((ended - judged) / 1000).toFixed(1)} s, ${n.toLocaleString("en")} there (aim 10 s in all); page tasks over 50 ms: ${long.length}${long.length ? `, the longest ${Math.max(...long).toFixed(0)} ms` : ""}`,
   );
   console.log(`  baseline, the bare inserts one by one: ${(insert / 100).toFixed(1)} s`);
   await browser.close();

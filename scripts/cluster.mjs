@@ -17,7 +17,8 @@ function postgresUser() {
   const [uid, gid] = [id("-u"), id("-g")];
   if (!uid)
     throw new Missing(
-      "PostgreSQL does not run as root, and there is no user postgres. Install the package postgresql, which makes it.",
+      "PostgreSQL does not run as root, and there is no user postgres. Install the package postgresql, which " +
+        "makes it.",
     );
   return { uid, gid };
 }

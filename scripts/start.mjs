@@ -95,7 +95,8 @@ try {
   writeFileSync(running, JSON.stringify({ pid: process.pid, url: address }));
   if (listen) {
     console.log(
-      `\nListening on ${listen}, port ${port}: everybody who can reach this machine can read and change everything, since there are no passwords yet.`,
+      `\nListening on ${listen}, port ${port}: everybody who can reach this machine can read and change ` +
+        "everything, since there are no passwords yet.",
     );
     console.log("Do this only in a network that you trust. Write the address that labels should carry under Workshop.");
   }

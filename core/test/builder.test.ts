@@ -237,7 +237,8 @@ describe("keys", () => {
     });
     const renamed = renameKey(d, "A", "seed_1");
     expect(renamed.parts[0]!.steps).toBe(
-      "A: 3seed_1  (2AB >seed_1) x4 between (seed_1), # A stays\nhang D ((seed_1) to 50mm fill (seed_1 AB)) mirror around seed_1",
+      "A: 3seed_1  (2AB >seed_1) x4 between (seed_1), # A stays\nhang D ((seed_1) to 50mm fill (seed_1 AB)) " +
+        "mirror around seed_1",
     );
     expect(renamed.key[0]).toMatchObject({ key: "seed_1", id: "A" });
     const [then, now] = [count(d), count(renamed)];

@@ -474,7 +474,8 @@ test("ten clients on two servers, keys sent twice, sessions cut off in their mid
       if (n % 12 === 5) {
         await server.db
           .query(
-            "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle' limit 2",
+            "select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid " +
+              "<> pg_backend_pid() and state <> 'idle' limit 2",
           )
           .catch(() => {});
         cut++;

@@ -306,7 +306,8 @@ function inBaseUnit(n: number, unit: "piece" | "mm", component: Component): numb
     return perGram ? n / perGram : `${name} is kept in grams; say how many go to a gram to count it.`;
   }
   return unit === "mm"
-    ? `${name} is kept by the ${baseUnit === "g" ? "gram" : "piece"}, but this role is cut to length. Choose something kept in millimetres.`
+    ? `${name} is kept by the ${baseUnit === "g" ? "gram" : "piece"}, but this role is cut to length. Choose ` +
+        "something kept in millimetres."
     : `${name} is kept by length, but this role is counted. Choose something kept in pieces or grams.`;
 }
 

@@ -316,7 +316,8 @@ class Tally {
       this.complain(
         "warning",
         part.id,
-        `A cut of ${say(part.cutMm)} mm of ${role.key} is shorter than the ${say(computed)} mm that the thread's path, take-up and tails ask for.`,
+        `A cut of ${say(part.cutMm)} mm of ${role.key} is shorter than the ${say(computed)} mm that the ` +
+          "thread's path, take-up and tails ask for.",
       );
     }
     return cutMm > 0 ? [{ key: role.key, mm: cutMm, count: Math.ceil(strands / strandsACut), named: null }] : [];

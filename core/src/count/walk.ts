@@ -97,7 +97,8 @@ function settle(
     complain(
       "error",
       step,
-      "Nothing in this bracket has a length, so no number of repeats fills anything. Give its beads a size along the thread.",
+      "Nothing in this bracket has a length, so no number of repeats fills anything. Give its beads a size " +
+        "along the thread.",
     );
     return null;
   }
@@ -337,7 +338,8 @@ class Walk {
       this.context.complain(
         "error",
         step,
-        `This has ${branches.length} branches, but the part has ${this.on.strands} ${this.on.strands === 1 ? "strand" : "strands"}. Write one branch for all, or one a strand.`,
+        `This has ${branches.length} branches, but the part has ${this.on.strands} ` +
+          `${this.on.strands === 1 ? "strand" : "strands"}. Write one branch for all, or one a strand.`,
       );
     }
     const lengths = branches.map((b) => b.strandMm);

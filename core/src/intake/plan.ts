@@ -67,7 +67,8 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
       const wrong = (name === "cautions" ? listOf(text) : [text]).filter((t) => !oneOf.includes(t.toLowerCase()));
       if (wrong.length > 0)
         faults.push(
-          `${name}: “${wrong[0]!.slice(0, 40)}” is none of ${oneOf.slice(0, 12).join(", ")}${oneOf.length > 12 ? " …" : ""}.`,
+          `${name}: “${wrong[0]!.slice(0, 40)}” is none of ` +
+            `${oneOf.slice(0, 12).join(", ")}${oneOf.length > 12 ? " …" : ""}.`,
         );
     }
     const what = (row.code ?? "").slice(0, 40);

@@ -42,7 +42,9 @@ function moved<T>(read: T, by: number): T {
 
 function read(text: string): Pattern {
   if (text.length > MAX_TEXT) {
-    const message = `This part is ${text.length.toLocaleString("en")} characters long; at most 20,000 can be read. Split it into parts.`;
+    const message =
+      `This part is ${text.length.toLocaleString("en")} characters long; at most 20,000 can be ` +
+      "read. Split it into parts.";
     return { text, rows: [], comments: [], problems: [{ from: 0, to: text.length, message }] };
   }
   const found = scan(text);

@@ -98,7 +98,9 @@ export function post(
     if (after < 0 || onHand < 0) {
       return void faults.push({
         move: i,
-        message: `The book holds only ${at.quantity.toLocaleString("en")} of ${total.name} there. Count what is in the jar, or take less.`,
+        message:
+          `The book holds only ${at.quantity.toLocaleString("en")} of ${total.name} there. Count what ` +
+          "is in the jar, or take less.",
         holds: at.quantity,
       });
     }

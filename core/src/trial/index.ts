@@ -67,7 +67,10 @@ export function correctionsOf(design: Design, trial: Trial): Correction[] {
       if (alongMm <= 0) continue;
       found.push({
         id: `along ${entry.key}`,
-        say: `${entry.key}, ${entry.name}: ${entry.alongMm} mm along becomes ${alongMm} mm, so that ${part.part.name} comes out at ${round(finished.mm, 1)} mm instead of ${round(part.whole.strandMm, 1)} mm`,
+        say:
+          `${entry.key}, ${entry.name}: ${entry.alongMm} mm along becomes ${alongMm} mm, so that ` +
+          `${part.part.name} comes out at ${round(finished.mm, 1)} mm instead of ` +
+          `${round(part.whole.strandMm, 1)} mm`,
         reason: `${said}: ${entry.name} measures ${alongMm} mm along`,
         design: { ...design, key: design.key.map((e) => (e.key === entry.key ? { ...e, alongMm } : e)) },
       });
@@ -90,7 +93,10 @@ export function correctionsOf(design: Design, trial: Trial): Correction[] {
     const [first] = strung;
     found.push({
       id: `take-up ${entry.key}`,
-      say: `Take-up of ${entry.name}: ${round(100 * (first!.takeUp ?? 0), 1)} % becomes ${round(100 * parts.find((p) => p.id === first!.id)!.takeUp!, 1)} %, since ${round(used, 0)} mm were used instead of ${round(computed, 0)} mm`,
+      say:
+        `Take-up of ${entry.name}: ${round(100 * (first!.takeUp ?? 0), 1)} % becomes ` +
+        `${round(100 * parts.find((p) => p.id === first!.id)!.takeUp!, 1)} %, since ${round(used, 0)} mm ` +
+        `were used instead of ${round(computed, 0)} mm`,
       reason: `${said}: ${round(used, 0)} mm of ${entry.name} were used`,
       design: { ...design, parts },
     });

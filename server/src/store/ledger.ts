@@ -226,7 +226,8 @@ export async function rememberWeighing(
   }
   if (piece) {
     await db.query(
-      `update lots set mass_g = $3, mass_u = $4, mass_sd = $5, mass_pieces = $6 where component_id = $1 and name = $2`,
+      "update lots set mass_g = $3, mass_u = $4, mass_sd = $5, mass_pieces = $6 where component_id = $1 and " +
+        "name = $2",
       [at.component, at.lot, piece.g, piece.u, piece.sd, piece.pieces],
     );
   }

@@ -104,7 +104,8 @@ function Shelf({ onFind }: { onFind: () => void }) {
             key={room.to}
             to={room.to}
             className={({ isActive }) =>
-              `flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 ${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`
+              "flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 " +
+              `${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`
             }
           >
             {room.name} <kbd className="hidden font-mono text-xs text-muted md:inline">g {room.key}</kbd>

@@ -128,7 +128,12 @@ const n = (x: number) => Number(x.toFixed(3));
 function box(w: number, h: number, r: number, cx = 0, cy = 0): string {
   const [x, y] = [w / 2, h / 2];
   const q = Math.min(r, x, y);
-  return `M${n(cx - x + q)} ${n(cy - y)}H${n(cx + x - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x)} ${n(cy - y + q)}V${n(cy + y - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x - q)} ${n(cy + y)}H${n(cx - x + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x)} ${n(cy + y - q)}V${n(cy - y + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x + q)} ${n(cy - y)}Z`;
+  return (
+    `M${n(cx - x + q)} ${n(cy - y)}H${n(cx + x - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x)} ` +
+    `${n(cy - y + q)}V${n(cy + y - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x - q)} ` +
+    `${n(cy + y)}H${n(cx - x + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x)} ` +
+    `${n(cy + y - q)}V${n(cy - y + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x + q)} ${n(cy - y)}Z`
+  );
 }
 const dot = (cy: number, r: number) => box(2 * r, 2 * r, r, 0, cy);
 
@@ -146,7 +151,8 @@ function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] {
     case "bicone":
       return [
         body(
-          `M${n(-x)} ${n(-y * 0.22)}L0 ${n(-y)}L${n(x)} ${n(-y * 0.22)}V${n(y * 0.22)}L0 ${n(y)}L${n(-x)} ${n(y * 0.22)}Z`,
+          `M${n(-x)} ${n(-y * 0.22)}L0 ${n(-y)}L${n(x)} ${n(-y * 0.22)}V${n(y * 0.22)}L0 ${n(y)}L${n(-x)} ` +
+            `${n(y * 0.22)}Z`,
         ),
         { d: box(0.14, b * 0.96, 0.05), fill: "#fff", opacity: 0.35 },
       ];
@@ -157,19 +163,23 @@ function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] {
     case "drop": // hangs by its top: across is its length, along its thickness
       return [
         body(
-          `M0 ${n(-y)}C${n(x * 0.5)} ${n(-y * 0.4)} ${n(b * 0.32)} 0 ${n(b * 0.32)} ${n(y * 0.45)}A${n(b * 0.32)} ${n(y * 0.55)} 0 0 1 ${n(-b * 0.32)} ${n(y * 0.45)}C${n(-b * 0.32)} 0 ${n(-x * 0.5)} ${n(-y * 0.4)} 0 ${n(-y)}Z`,
+          `M0 ${n(-y)}C${n(x * 0.5)} ${n(-y * 0.4)} ${n(b * 0.32)} 0 ${n(b * 0.32)} ` +
+            `${n(y * 0.45)}A${n(b * 0.32)} ${n(y * 0.55)} 0 0 1 ${n(-b * 0.32)} ${n(y * 0.45)}C${n(-b * 0.32)} 0 ` +
+            `${n(-x * 0.5)} ${n(-y * 0.4)} 0 ${n(-y)}Z`,
         ),
       ];
     case "dagger":
       return [
         body(
-          `M${n(-x * 0.7)} ${n(-y)}C${n(x)} ${n(-y)} ${n(x)} ${n(y * 0.3)} 0 ${n(y)}C${n(-x)} ${n(y * 0.3)} ${n(-x)} ${n(-y)} ${n(x * 0.7)} ${n(-y)}Z`,
+          `M${n(-x * 0.7)} ${n(-y)}C${n(x)} ${n(-y)} ${n(x)} ${n(y * 0.3)} 0 ${n(y)}C${n(-x)} ${n(y * 0.3)} ` +
+            `${n(-x)} ${n(-y)} ${n(x * 0.7)} ${n(-y)}Z`,
         ),
       ];
     case "chip":
       return [
         body(
-          `M${n(-x)} ${n(-y * 0.3)}L${n(-x * 0.4)} ${n(-y)}L${n(x * 0.55)} ${n(-y * 0.8)}L${n(x)} ${n(y * 0.1)}L${n(x * 0.5)} ${n(y)}L${n(-x * 0.7)} ${n(y * 0.75)}Z`,
+          `M${n(-x)} ${n(-y * 0.3)}L${n(-x * 0.4)} ${n(-y)}L${n(x * 0.55)} ${n(-y * 0.8)}L${n(x)} ` +
+            `${n(y * 0.1)}L${n(x * 0.5)} ${n(y)}L${n(-x * 0.7)} ${n(y * 0.75)}Z`,
         ),
       ];
     case "two-hole":

@@ -44,10 +44,18 @@ export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appear
   const ruler = marks
     .map(
       (t) =>
-        `<path d="M${n(zero + t * per)} ${n(y)}v3" stroke="#222" stroke-width=".3"/><text x="${n(zero + t * per + 0.6)}" y="${n(y + 5)}" font-size="3" font-family="sans-serif" fill="#222">${t} ${unit}</text>`,
+        `<path d="M${n(zero + t * per)} ${n(y)}v3" stroke="#222" stroke-width=".3"/><text ` +
+        `x="${n(zero + t * per + 0.6)}" y="${n(y + 5)}" font-size="3" font-family="sans-serif" ` +
+        `fill="#222">${t} ${unit}</text>`,
     )
     .join("");
-  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${n(wide)}mm" height="${n(tall)}mm" viewBox="${n(left)} ${n(top)} ${n(wide)} ${n(tall)}"><rect x="${n(left)}" y="${n(top)}" width="${n(wide)}" height="${n(tall)}" fill="#d4d4d4"/><defs>${symbols}</defs><path d="${threads}" fill="none" stroke="#777" stroke-width=".25"/><g fill="none" stroke="#333" stroke-width=".35">${links}${coils}</g>${beads}<path d="M${n(zero)} ${n(y)}H${n(picture.right)}" stroke="#222" stroke-width=".3"/>${ruler}</svg>`;
+  const svg =
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${n(wide)}mm" height="${n(tall)}mm" ` +
+    `viewBox="${n(left)} ${n(top)} ${n(wide)} ${n(tall)}"><rect x="${n(left)}" y="${n(top)}" ` +
+    `width="${n(wide)}" height="${n(tall)}" fill="#d4d4d4"/><defs>${symbols}</defs><path ` +
+    `d="${threads}" fill="none" stroke="#777" stroke-width=".25"/><g fill="none" stroke="#333" ` +
+    `stroke-width=".35">${links}${coils}</g>${beads}<path d="M${n(zero)} ` +
+    `${n(y)}H${n(picture.right)}" stroke="#222" stroke-width=".3"/>${ruler}</svg>`;
   return INKS.reduce((text, [from, to]) => text.replace(from, to), svg);
 }
 

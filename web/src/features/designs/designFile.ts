@@ -25,7 +25,8 @@ export async function readDesignFile(file: File): Promise<{ design: Design } | {
   } catch (error) {
     return {
       faults: [
-        `This is not JSON, or it was cut short: ${(error as Error).message}. Save the design again where it came from.`,
+        `This is not JSON, or it was cut short: ${(error as Error).message}. Save the design again where it ` +
+          "came from.",
       ],
     };
   }

@@ -152,7 +152,8 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     const many = written.imported;
     keep(`${kind} ${file!.headings.join("|")}`, mapping);
     setSaid(
-      `Written: ${sayNumber(many.new)} new, ${sayNumber(many.changed)} changed, ${sayNumber(many.same)} as they were.`,
+      `Written: ${sayNumber(many.new)} new, ${sayNumber(many.changed)} changed, ${sayNumber(many.same)} as ` +
+        "they were.",
     );
     setFile(null);
     setFound(null);

@@ -393,7 +393,8 @@ export function ComponentForm({ id, component }: { id: string | null; component:
                 "It holds",
                 "w-24",
                 inBase && inBase.u > 0
-                  ? `${sayNumber(inBase.n, 0)} ± ${sayNumber(expanded(inBase.u), 0)} ${UNIT_WORDS[component!.baseUnit]}`
+                  ? `${sayNumber(inBase.n, 0)} ± ${sayNumber(expanded(inBase.u), 0)} ` +
+                      `${UNIT_WORDS[component!.baseUnit]}`
                   : undefined,
               )}
               <Labelled label="of">

@@ -369,4 +369,5 @@ function Rows({ list }: { list: Component[] }) {
 }
 
 const COLUMNS =
-  "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_96px_96px_96px]";
+  "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] " +
+  "lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_96px_96px_96px]";

@@ -113,7 +113,8 @@ export function Weigh({
         title="Counted pieces"
         hint={
           known
-            ? `Remembered of this lot: a piece weighs ${sayNumber(known.g, 4)} g, from ${sayNumber(known.pieces)} pieces. A new sample takes its place for this count.`
+            ? `Remembered of this lot: a piece weighs ${sayNumber(known.g, 4)} g, from ` +
+              `${sayNumber(known.pieces)} pieces. A new sample takes its place for this count.`
             : "Count some pieces of this very jar and weigh them together without the jar."
         }
       >

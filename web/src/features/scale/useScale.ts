@@ -98,7 +98,8 @@ export const useScale = create<ScaleState>((set, get) => ({
         reading: null,
         fault: none
           ? null
-          : "The scale can't be read any more. Look at its cable, then connect it again; nothing that was weighed is lost.",
+          : "The scale can't be read any more. Look at its cable, then connect it again; nothing that was " +
+            "weighed is lost.",
       });
     }
   },
