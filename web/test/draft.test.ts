@@ -65,6 +65,23 @@ class Server {
   };
 }
 
+describe("whether a draft changed", () => {
+  const changed = (doc: unknown, base: unknown) => isChanged({ doc, base });
+  test("is told by what it holds, not by its objects; a field without a value is none", () => {
+    const doc = { name: "a", rows: ["3A", "2B"], of: { x: 1, y: null } };
+    expect(changed(doc, structuredClone(doc))).toBe(false);
+    expect(changed({ ...doc, extra: undefined }, doc)).toBe(false);
+    expect(changed(doc, { ...doc, extra: undefined })).toBe(false);
+    expect(changed({ ...doc, of: { x: 1, y: 0 } }, doc)).toBe(true);
+    expect(changed({ ...doc, of: { x: 1 } }, doc)).toBe(true);
+    expect(changed({ ...doc, rows: ["3A"] }, doc)).toBe(true);
+    expect(changed(doc, { ...doc, rows: ["3A"] })).toBe(true);
+    expect(changed({ ...doc, rows: ["2B", "3A"] }, doc)).toBe(true);
+    expect(changed({ rows: [] }, { rows: {} })).toBe(true);
+    expect(changed({ extra: null }, {})).toBe(true);
+  });
+});
+
 describe("a draft", () => {
   test("is kept in the browser until the server has it, and survives a reload", async () => {
     const one = draft();

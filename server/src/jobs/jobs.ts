@@ -1,4 +1,4 @@
-import { makeWorkerUtils, parseCronItems, run, type Runner, runOnce, type TaskList } from "graphile-worker";
+import { Logger, makeWorkerUtils, parseCronItems, run, type Runner, runOnce, type TaskList } from "graphile-worker";
 import type { Database } from "../store/database.ts";
 import { balancesThatDiffer } from "../store/ledger.ts";
 import { forgetOldRequests } from "../store/requests.ts";
@@ -23,7 +23,11 @@ export type JobName = keyof ReturnType<typeof tasksOf>;
 /** Every night, UTC: minute, hour, day, month, weekday. */
 const NIGHTLY: Record<JobName, string> = { "forget-requests": "10 2 * * *", "check-books": "20 2 * * *" };
 
-const options = (db: Database) => ({ pgPool: db, noHandleSignals: true });
+/** What went wrong goes where other faults go; what went right is not written: stdout is the start script's. */
+const logger = new Logger(() => (level, message) => {
+  if (level === "error" || level === "warning") console.error(message);
+});
+const options = (db: Database) => ({ pgPool: db, noHandleSignals: true, logger });
 const taskList = (db: Database): TaskList =>
   Object.fromEntries(Object.entries(tasksOf(db)).map(([name, work]) => [name, async () => void (await work())]));
 
@@ -35,7 +39,7 @@ export function startJobs(db: Database): Promise<Runner> {
 
 /** Puts a job into the queue; the same one waiting twice is done once. */
 export async function addJob(db: Database, name: JobName): Promise<void> {
-  const queue = await makeWorkerUtils({ pgPool: db });
+  const queue = await makeWorkerUtils({ pgPool: db, logger });
   await queue.addJob(name, {}, { jobKey: name });
   await queue.release();
 }

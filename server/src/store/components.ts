@@ -60,7 +60,7 @@ export async function listComponentIds(db: Session): Promise<string[]> {
 export async function writeAllComponents(db: Session): Promise<string> {
   const { rows } = await db.query<{ text: string }>(
     `select coalesce('[' || string_agg(
-       (json_strip_nulls(row_to_json(x))::jsonb - 'attrs' || x.attrs
+       (jsonb_strip_nulls(to_jsonb(x) - 'attrs') || x.attrs
          || jsonb_build_object('averageCost', x."averageCost", 'lastCost', x."lastCost"))::text, ',' order by x.kind,
          x.name, x.code) || ']', '[]') as text
      from (${SELECT}) x`,

@@ -62,16 +62,29 @@ interface DraftOptions<T> {
 const GROUP_MS = 900;
 const keyOf = (name: string) => `jar-count/draft/${name}`;
 
-/** What was found for a document, kept for as long as it is there: several places ask at every keystroke. */
-const compared = new WeakMap<object, { base: unknown; changed: boolean }>();
+/** Whether a document differs from what the server has. */
+export const isChanged = <T>({ doc, base }: Pick<Draft<T>, "doc" | "base">): boolean => !isSame(doc, base);
 
-export function isChanged<T>({ doc, base }: Pick<Draft<T>, "doc" | "base">): boolean {
-  if (doc === base) return false;
-  const known = compared.get(doc as object);
-  if (known?.base === base) return known.changed;
-  const changed = JSON.stringify(doc) !== JSON.stringify(base);
-  compared.set(doc as object, { base, changed });
-  return changed;
+/**
+ * Whether two values hold the same, as files would: a field that is undefined is one that is not there. What was not
+ * changed is the same object, so only what leads to a change is gone through, however large the document.
+ */
+function isSame(a: unknown, b: unknown): boolean {
+  if (Object.is(a, b)) return true;
+  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  const [one, two] = [a as Record<string, unknown>, b as Record<string, unknown>];
+  for (const key in one) if (!isSame(one[key], two[key])) return false;
+  for (const key in two) if (two[key] !== undefined && one[key] === undefined) return false;
+  return true;
+}
+
+/** What a state of the server is in the browser's store; it stays the same over many changes of the draft. */
+const written = new WeakMap<object, string>();
+function textOf(base: object): string {
+  let text = written.get(base);
+  if (text === undefined) written.set(base, (text = JSON.stringify(base)));
+  return text;
 }
 
 interface Kept<T> {
@@ -91,7 +104,7 @@ function beginning<T>({ name, doc, version }: DraftOptions<T>): Kept<T> & Pick<D
   return { ...kept, pending, theirs: pending ? null : { doc, version } };
 }
 
-export function makeDraft<T>(options: DraftOptions<T>): DraftStore<T> {
+export function makeDraft<T extends object>(options: DraftOptions<T>): DraftStore<T> {
   const { name, send, readCurrent } = options;
   const begun = beginning(options);
   let lastGroup = "";
@@ -193,7 +206,11 @@ export function makeDraft<T>(options: DraftOptions<T>): DraftStore<T> {
     if (doc === before.doc && base === before.base && version === before.version && pending === before.pending) return;
     try {
       if (pending || isChanged(draft))
-        localStorage.setItem(keyOf(name), JSON.stringify({ doc, base, version, pending } satisfies Kept<T>));
+        localStorage.setItem(
+          keyOf(name),
+          `{"doc":${JSON.stringify(doc)},"base":${textOf(base)},"version":${version},` +
+            `"pending":${JSON.stringify(pending)}}`,
+        );
       else localStorage.removeItem(keyOf(name));
     } catch {
       // No room left in this browser's store: the draft lives on in memory.

@@ -47,7 +47,7 @@ export function ColoursStage() {
   const [asked, setAsked] = useState<Asked | null>(null);
   const ask = useCallback<Ask>((role, first, typed, at) => setAsked({ role, first, typed, at }), []);
   const grid = useRef<HTMLTableElement>(null);
-  const rows = useRowsLater(roles, 12);
+  const rows = useRowsLater(roles, 8);
   if (noLines) {
     return (
       <Empty
