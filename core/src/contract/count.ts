@@ -18,11 +18,17 @@ export const CountRequest = z.strictObject({
 });
 
 export const Problem = z.object({
+  /** An error is counted around; a warning is counted as written. */
   level: z.enum(["error", "warning"]),
+  /** The part's id; null where it is of the whole design. */
   part: z.string().nullable(),
+  /** Line of the part's text as typed, from 1; null where it is of no row. */
   row: z.int().nullable(),
+  /** Column on that line where it begins, from 0. */
   from: z.int().nullable(),
+  /** Column on that line where it ends, not included. */
   to: z.int().nullable(),
+  /** What was expected, and how to mend it. */
   message: z.string(),
 });
 export type Problem = z.infer<typeof Problem>;
@@ -33,25 +39,40 @@ export const Piece = z.object({ mm: z.number(), count: z.number() });
 export type Piece = z.infer<typeof Piece>;
 
 export const PartAnswer = z.object({
+  /** The part's id. */
   id: z.string(),
+  /** How long it comes out, mm. */
   strandMm: z.number(),
+  /** How far the thread travels in one of it, mm, without take-up and tails. */
   pathMm: z.number(),
+  /** Whole repeats of its `to`, per half in a mirror; links of a `skip to`; null without one. */
   repeats: z.number().nullable(),
+  /** The target less the strand, mm: negative where the fill runs over; null without a target. */
   leftoverMm: z.number().nullable(),
+  /** Links of chain in one of it. */
   links: z.number(),
+  /** By key: the most strands that the busiest hole must take at the least. */
   passes: Counts,
 });
 export type PartAnswer = z.infer<typeof PartAnswer>;
 
 /** The answer of `count`: per finished item, sub-assemblies and mixes resolved. */
 export const Answer = z.object({
+  /** The size that was counted; null where there is one. */
   size: z.string().nullable(),
+  /** The option that was counted; null where there is none. */
   option: z.string().nullable(),
+  /** By key: pieces in one finished item; roles that come to 0 are left out. */
   counts: Counts,
+  /** By key: pieces once in a kit, however many it makes. */
   perKit: Counts,
+  /** By key of what is cut: all its pieces together, mm. */
   lengthsMm: Counts,
+  /** By key of what is cut: its pieces, equal ones together, the longest first. */
   pieces: z.record(z.string(), z.array(Piece)),
+  /** Every part that exists in this option, sub-assemblies too. */
   parts: z.array(PartAnswer),
+  /** What is wrong, each in its place. */
   problems: z.array(Problem),
 });
 export type Answer = z.infer<typeof Answer>;

@@ -39,22 +39,33 @@ export const Use = z.strictObject({ key: RoleKey, count: Count });
 export type Use = z.infer<typeof Use>;
 
 export const KeyEntry = z.strictObject({
+  /** What is written in the rows: A, s, TH. */
   key: RoleKey,
+  /** Stays when the key is renamed: colourways and trials refer to it. The key itself where there is none. */
   id: LocalId.nullish(),
   name: Name,
   kind: z.enum(ROLE_KINDS),
   shape: z.enum(SHAPES).nullish(),
+  /** For the picture, #rrggbb; by its name where there is none. */
   colour: Colour.nullish(),
   finish: z.enum(FINISHES).nullish(),
+  /** Size along the thread, mm: what it adds to a strand. */
   alongMm: Millimetres.nullish(),
+  /** Size across the thread, mm, for the picture. */
   acrossMm: Millimetres.nullish(),
+  /** Width of the hole, mm. */
   holeMm: Millimetres.nullish(),
+  /** Of chain: how long one link is, mm. A stringing role with it is chain. */
   linkMm: Millimetres.nullish(),
+  /** Of chain: links that each cut destroys. */
   lossLinks: z.int().min(0).max(100).nullish(),
+  /** Of memory wire: how long one turn is, mm. */
   coilMm: Millimetres.nullish(),
   /** One-sided, slanted or left and right: the second of a pair is made mirrored. */
   handed: z.boolean().nullish(),
+  /** What hanging one of it takes: a jump ring, say. */
   hangsBy: z.array(Use).max(50).nullish(),
+  /** Of a mix: its members with their shares, made to add up to 1. */
   mix: z
     .array(z.strictObject({ key: RoleKey, share: z.number().positive("A share is more than 0.").max(100_000) }))
     .max(50)
@@ -76,23 +87,40 @@ export const Cut = z
 export type Cut = z.infer<typeof Cut>;
 
 export const Part = z.strictObject({
+  /** Stays when the part is renamed. */
   id: LocalId,
   name: Name,
+  /** How many of it one finished item needs: 2 of a pair. 1 where nothing is said. */
   makes: Count.nullish(),
+  /** Its key, where it is a sub-assembly: then it is used by that key and not counted on its own. */
   as: RoleKey.nullish(),
+  /** Of a sub-assembly: its length on a strand, mm; its own strand length where nothing is said. */
   alongMm: Millimetres.nullish(),
+  /** Of a sub-assembly: what hanging one of it takes. */
   hangsBy: z.array(Use).max(50).nullish(),
+  /** The options in which it exists; all of them where nothing is said. */
   options: z.array(SizeKey).max(20).nullish(),
+  /** Strands side by side. 1 where nothing is said. */
   strands: z.int().min(1, "At least 1.").max(100, "At most 100.").nullish(),
+  /** Each cut is bent double and gives two strands. */
   folded: z.boolean().nullish(),
+  /** The key of the role that it is strung on. */
   stringing: RoleKey.nullish(),
+  /** Fixed length of one cut, mm; computed where nothing is said. */
   cutMm: Millimetres.nullish(),
+  /** Length of each of a cut's two tails, mm. */
   tailMm: MillimetresOrNone.nullish(),
+  /** What the stitches take of the thread beside its path, as a share of it: 0.1 is a tenth. */
   takeUp: Fraction.nullish(),
+  /** How often the whole path is gone again: 1 is once more. */
   reinforce: Fraction.nullish(),
+  /** What `to length` reaches for, mm: one length, or one a size. */
   targetMm: z.union([Millimetres, z.record(SizeKey, Millimetres)]).nullish(),
+  /** Its rows, in strand shorthand. */
   steps: z.string().max(20_000, "A part's text has at most 20,000 characters.").nullish(),
+  /** Findings that the rows don't name, for one of this part. */
   uses: z.array(Use).max(200).nullish(),
+  /** Lengths cut for one of this part, beside what it is strung on. */
   cuts: z.array(Cut).max(200).nullish(),
 });
 export type Part = z.infer<typeof Part>;
