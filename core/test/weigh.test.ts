@@ -8,7 +8,7 @@ import {
   seeded,
   SimulatedScale,
   studentFactor,
-  together,
+  pooledPiece,
   USUAL_SCALE,
   type WeighedCount,
   type Weighing,
@@ -193,7 +193,7 @@ describe("counting by weighing", () => {
   });
 
   test("what is remembered of a lot weighs both by what they rest on", () => {
-    const both = together({ g: 0.1, u: 0.001, sd: 0.004, pieces: 30 }, { g: 0.104, u: 0.001, sd: null, pieces: 10 });
+    const both = pooledPiece({ g: 0.1, u: 0.001, sd: 0.004, pieces: 30 }, { g: 0.104, u: 0.001, sd: null, pieces: 10 });
     expect(both).toMatchObject({ pieces: 40, sd: 0.004 });
     expect(both.g).toBeCloseTo(0.101, 9);
     expect(both.u).toBeLessThan(0.001);

@@ -8,7 +8,7 @@ export interface NeedOrigin {
   designId: string;
   design: string;
   revision: number;
-  /** The size and way of the kit that need the most, where the kit serves several. */
+  /** The size and most of the kit that need the most, where the kit serves several. */
   size: string | null;
   option: string | null;
   key: string;
@@ -36,19 +36,21 @@ export function originsOfNeed(
     const wanted = linear ? kit.lengthsMm[key]! : ((perKit ? kit.perKit : kit.counts)[key] ?? 0);
     // A kit for several sizes holds what the one that needs most needs: that one's places are listed.
     const countings = kit.countings();
-    const way = countings.find(
+    const most = countings.find(
       ({ answer }) => (linear ? answer.lengthsMm : perKit ? answer.perKit : answer.counts)[key] === wanted,
     );
-    if (!way) return [];
-    const origins = linear ? lengthOrigins(way, key) : originsOf(way, key).filter((o) => (o.how === "kit") === perKit);
+    if (!most) return [];
+    const origins = linear
+      ? lengthOrigins(most, key)
+      : originsOf(most, key).filter((o) => (o.how === "kit") === perKit);
     const several = countings.length > 1;
     return origins.map((origin) => ({
       line: line.id,
       designId: line.designId,
       design: pinned.design.name,
       revision: line.revision,
-      size: several || line.size !== null ? way.answer.size : null,
-      option: several || line.option !== null ? way.answer.option : null,
+      size: several || line.size !== null ? most.answer.size : null,
+      option: several || line.option !== null ? most.answer.option : null,
       key,
       origin,
       times: perKit ? 1 : line.times,

@@ -6,34 +6,35 @@ import { Instant, Millimetres, Money, Positive, Note, Quantity, RequestKey, Stre
  * `made` turns some components into another; a `reversed` entry undoes one.
  */
 export const REASONS = {
-  received: { way: "in", label: "Received" },
-  returned: { way: "in", label: "Came back" },
-  "put back": { way: "in", label: "Put back after a trial" },
-  "swapped in": { way: "in", label: "Swapped in" },
-  counted: { way: "set", label: "Counted" },
-  used: { way: "out", label: "Used" },
-  tried: { way: "out", label: "Taken to try" },
-  broken: { way: "out", label: "Broken or lost" },
-  given: { way: "out", label: "Given away" },
-  "swapped out": { way: "out", label: "Swapped out" },
-  "sent back": { way: "out", label: "Sent back" },
-  cut: { way: "cut", label: "Cut" },
-  moved: { way: "across", label: "Moved" },
-  "held back": { way: "across", label: "Held back" },
-  made: { way: "made", label: "Made" },
-  reversed: { way: "reversed", label: "Reversed" },
+  received: { effect: "in", label: "Received" },
+  returned: { effect: "in", label: "Came back" },
+  "put back": { effect: "in", label: "Put back after a trial" },
+  "swapped in": { effect: "in", label: "Swapped in" },
+  counted: { effect: "set", label: "Counted" },
+  used: { effect: "out", label: "Used" },
+  tried: { effect: "out", label: "Taken to try" },
+  broken: { effect: "out", label: "Broken or lost" },
+  given: { effect: "out", label: "Given away" },
+  "swapped out": { effect: "out", label: "Swapped out" },
+  "sent back": { effect: "out", label: "Sent back" },
+  cut: { effect: "cut", label: "Cut" },
+  moved: { effect: "across", label: "Moved" },
+  "held back": { effect: "across", label: "Held back" },
+  made: { effect: "made", label: "Made" },
+  reversed: { effect: "reversed", label: "Reversed" },
 } as const;
 
 export type Reason = keyof typeof REASONS;
 
 export const REASON_NAMES = Object.keys(REASONS) as [Reason, ...Reason[]];
 
-export type Way = (typeof REASONS)[Reason]["way"];
+/** What a reason does to the stock. */
+export type Effect = (typeof REASONS)[Reason]["effect"];
 
-type Going<W extends Way> = { [R in Reason]: (typeof REASONS)[R]["way"] extends W ? R : never }[Reason];
+type Going<W extends Effect> = { [R in Reason]: (typeof REASONS)[R]["effect"] extends W ? R : never }[Reason];
 
-export const reasonsGoing = <W extends Way>(...ways: W[]) =>
-  REASON_NAMES.filter((r) => (ways as Way[]).includes(REASONS[r].way)) as [Going<W>, ...Going<W>[]];
+export const reasonsGoing = <W extends Effect>(...effects: W[]) =>
+  REASON_NAMES.filter((r) => (effects as Effect[]).includes(REASONS[r].effect)) as [Going<W>, ...Going<W>[]];
 
 /** Where exactly: the place, the lot by its name, and for what is kept by length, how long a piece. */
 const Where = {

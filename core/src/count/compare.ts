@@ -23,8 +23,8 @@ export function changesBetween(
     option: (design.options ?? []).some((o) => o.key === option) ? option : null,
   });
   const sums = (design: Design) => {
-    const way = has(design);
-    const kit = countKit(design, way.size, way.option, null);
+    const chosen = has(design);
+    const kit = countKit(design, chosen.size, chosen.option, null);
     return new Map(
       design.key.map((entry) => {
         const linear = entry.kind === "stringing";

@@ -56,7 +56,7 @@ export function movesOf(
       return { moves: [...taken, { ...spot, quantity: n, madeOfBefore: true }] };
     }
     default: {
-      if (REASONS[entry.kind].way === "in")
+      if (REASONS[entry.kind].effect === "in")
         return { moves: [{ ...spot, quantity: n, cost: entry.cost ?? null, u: entry.u ?? 0 }] };
       const before = held.get(spotKey(spot));
       const first: Move[] =

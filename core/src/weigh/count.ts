@@ -194,7 +194,7 @@ function pieceOf(samples: readonly Sample[], { known, usualSpread }: Weighing, r
 }
 
 /** What is remembered of a lot's piece once it has been weighed again: both, each by what it rests on. */
-export function together(known: KnownPiece | null, seen: KnownPiece): KnownPiece {
+export function pooledPiece(known: KnownPiece | null, seen: KnownPiece): KnownPiece {
   if (!known || known.pieces === 0) return seen;
   const pieces = known.pieces + seen.pieces;
   const g = (known.g * known.pieces + seen.g * seen.pieces) / pieces;

@@ -4,7 +4,7 @@ export {
   readingU,
   sampleFor,
   studentFactor,
-  together,
+  pooledPiece,
   usualSpread,
   type KnownPiece,
   type Sample,

@@ -10,8 +10,8 @@ import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import { useBox, useBoxStore } from "./boxStore.ts";
 import { useNeedRows } from "./needRows.tsx";
 import { ComponentHead, SectionHead, SECTIONS } from "./sections.tsx";
-import { useWay } from "./useWay.ts";
-import { WaySwitch } from "./WaySwitch.tsx";
+import { useColourway } from "./useColourway.ts";
+import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
 
 /** What the materials of a box cost, colourway by colourway, and the lines that add up to it. */
 export function CostStage() {
@@ -103,13 +103,13 @@ function ByColourway() {
 
 function LineByLine() {
   const { bill, cost } = useBox(useShallow(({ bill, cost }) => ({ bill, cost })));
-  const [way, setWay] = useWay();
+  const [colourway, setColourway] = useColourway();
   const name = useNameOf();
   const money = useSayMoney();
   const say = useSayQuantity();
   const at = Math.max(
     0,
-    cost.variants.findIndex((v) => v.first === way),
+    cost.variants.findIndex((v) => v.first === colourway),
   );
   const chosen = cost.variants[at]!;
   const variant = bill.variants[at]!;
@@ -118,7 +118,7 @@ function LineByLine() {
     <>
       <div className="mb-3 flex flex-wrap items-center justify-between gap-3">
         <h2>Materials of the run, line by line</h2>
-        {cost.variants.length > 1 && <WaySwitch value={chosen.first} onChange={setWay} />}
+        {cost.variants.length > 1 && <ColourwaySwitch value={chosen.first} onChange={setColourway} />}
       </div>
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Cost lines, scrolls sideways">
         <table className="row-table">

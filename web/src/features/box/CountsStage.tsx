@@ -14,8 +14,8 @@ import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import { type BoxWork, useBox, useBoxStore } from "./boxStore.ts";
 import { useNeedRows } from "./needRows.tsx";
 import { ComponentHead, SectionHead, SECTIONS } from "./sections.tsx";
-import { useWay } from "./useWay.ts";
-import { WaySwitch } from "./WaySwitch.tsx";
+import { useColourway } from "./useColourway.ts";
+import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
 
 /** What the run needs, what is on hand and what is short: component by component. */
 export function CountsStage() {
@@ -54,14 +54,14 @@ function linesOf({ rows, gaps }: { rows: CountRow[]; gaps: GapRow[] }): Line[] {
 
 function Counts() {
   const { work } = useBoxStore();
-  const [way, setWay] = useWay();
+  const [colourway, setColourway] = useColourway();
   const bill = useBox((w) => w.bill);
-  const name = useBox(({ box }) => box.colourways.find((c) => c.id === way)?.name ?? "All colourways");
+  const name = useBox(({ box }) => box.colourways.find((c) => c.id === colourway)?.name ?? "All colourways");
   const mirrored = useBox(mirroredPairs);
-  const counted = useMemo(() => countRows(bill, way), [bill, way]);
+  const counted = useMemo(() => countRows(bill, colourway), [bill, colourway]);
   const lines = useMemo(() => linesOf(counted), [counted]);
   const shown = useRowsLater(lines);
-  const one = way !== null && bill.variants.length > 1;
+  const one = colourway !== null && bill.variants.length > 1;
   const takeOut = () => {
     const { box, detail, cost } = work.getState();
     download(`${box.month} ${box.theme.slice(0, 80)}.csv`, billAsCsv(detail, bill, cost), "text/csv");
@@ -69,7 +69,7 @@ function Counts() {
   return (
     <section className="pt-4" aria-label="Counts">
       <div className="no-print flex flex-wrap items-center justify-between gap-3 px-6 pb-3">
-        <WaySwitch value={way} all onChange={setWay} />
+        <ColourwaySwitch value={colourway} all onChange={setColourway} />
         <span className="flex gap-2">
           <Button onClick={() => print()}>
             <Printer size={16} aria-hidden /> Print the sheet
@@ -99,7 +99,7 @@ function Counts() {
                 <SectionHead title={title} columns={one ? 8 : 7} />
                 {here.map((line) =>
                   "row" in line ? (
-                    <ComponentRow key={line.row.component.id} row={line.row} way={way} one={one} />
+                    <ComponentRow key={line.row.component.id} row={line.row} colourway={colourway} one={one} />
                   ) : (
                     <OpenRow key={line.gap.boxRole.id} gap={line.gap} one={one} />
                   ),
@@ -166,25 +166,27 @@ function Head({ one }: { one: boolean }) {
 
 interface RowProps {
   row: CountRow;
-  way: string | null;
+  colourway: string | null;
   one: boolean;
 }
 
 const sameRow = (a: RowProps, b: RowProps) =>
-  a.way === b.way && a.one === b.one && (Object.keys(a.row) as (keyof CountRow)[]).every((f) => a.row[f] === b.row[f]);
+  a.colourway === b.colourway &&
+  a.one === b.one &&
+  (Object.keys(a.row) as (keyof CountRow)[]).every((f) => a.row[f] === b.row[f]);
 
-const ComponentRow = memo(function ComponentRow({ row, way, one }: RowProps) {
+const ComponentRow = memo(function ComponentRow({ row, colourway, one }: RowProps) {
   const say = useSayQuantity();
   const { component, runInAll, short } = row;
   return (
     <tr data-testid={`need-${component.code}`}>
       <ComponentHead component={component} />
       <td className="num">
-        <BoxOrigins row={row} way={way} />
+        <BoxOrigins row={row} colourway={colourway} />
       </td>
       <td className="num text-muted">none</td>
       <td className="num font-semibold">
-        <RunOrigins row={row} way={way} />
+        <RunOrigins row={row} colourway={colourway} />
       </td>
       {one && <td className="num text-muted">{say(runInAll, component.baseUnit)}</td>}
       <td className="num">
@@ -230,7 +232,7 @@ function OpenRow({ gap, one }: { gap: GapRow; one: boolean }) {
 }
 
 /** What one box takes, place by place; over several colourways, of the first that takes the most. */
-function BoxOrigins({ row: { component, least, most }, way }: Pick<RowProps, "row" | "way">) {
+function BoxOrigins({ row: { component, least, most }, colourway }: Pick<RowProps, "row" | "colourway">) {
   const { work } = useBoxStore();
   const linear = component.baseUnit === "mm";
   // Seeds are kept in grams and counted in beads.
@@ -238,7 +240,7 @@ function BoxOrigins({ row: { component, least, most }, way }: Pick<RowProps, "ro
   const needRows = useNeedRows(linear);
   const say = useSayQuantity();
   const takesMost = () => {
-    const needs = needsOf(work.getState().bill, way, component.id);
+    const needs = needsOf(work.getState().bill, colourway, component.id);
     return needs.find(({ need }) => aBoxOf(need) === most) ?? needs[0]!;
   };
   return (
@@ -257,13 +259,13 @@ function BoxOrigins({ row: { component, least, most }, way }: Pick<RowProps, "ro
 const nameOf = ({ box }: BoxWork, colourway: string) => box.colourways.find((c) => c.id === colourway)?.name ?? "";
 
 /** What the run takes, colourway by colourway. */
-function RunOrigins({ row: { component, run }, way }: Pick<RowProps, "row" | "way">) {
+function RunOrigins({ row: { component, run }, colourway }: Pick<RowProps, "row" | "colourway">) {
   const { work } = useBoxStore();
-  const [, setWay] = useWay();
+  const [, setColourway] = useColourway();
   const say = useSayQuantity();
   const { baseUnit, perGram, name } = component;
   const rows = () =>
-    needsOf(work.getState().bill, way, component.id).map(({ variant, need }) => {
+    needsOf(work.getState().bill, colourway, component.id).map(({ variant, need }) => {
       const aBox = say(aBoxOf(need), baseUnit === "mm" ? "mm" : "piece");
       const byGram = baseUnit === "g" ? ` ÷ ${perGram} a gram` : "";
       return {
@@ -271,7 +273,7 @@ function RunOrigins({ row: { component, run }, way }: Pick<RowProps, "row" | "wa
         where: nameOf(work.getState(), variant.first),
         how: `${aBox} a box × ${sayNumber(variant.boxes)} boxes${byGram}`,
         total: say(need.run, baseUnit),
-        go: way === null ? () => setWay(variant.first) : undefined,
+        go: colourway === null ? () => setColourway(variant.first) : undefined,
       };
     });
   return (

@@ -44,10 +44,10 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   const [note, setNote] = useState("");
   const [minutes, setMinutes] = useState<number | null>(null);
   const [from, setFrom] = useState<{ component: string; quantity: number | null }[]>([]);
-  const { way } = REASONS[kind];
+  const { effect } = REASONS[kind];
   const places = rooms.data?.places ?? [];
   const free = places.filter((p) => !p.held);
-  const incoming = way === "in" || way === "made";
+  const incoming = effect === "in" || effect === "made";
   // What goes out, is counted or cut goes out of something that is there.
   const spots = balances.map((b, i) => ({
     ...b,
@@ -71,9 +71,11 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   const entry = (more: object = {}): JarEntry => {
     if (kind === "cut") return { kind, ...at, cutMm, count: quantity, note } as JarEntry;
     const base = { kind, ...at, quantity, note, ...more };
-    if (way === "across") return { ...base, to: to ?? targets[0]?.id } as JarEntry;
-    if (way === "made") return { ...base, minutes, from } as JarEntry;
-    return (way === "in" && cost.trim() !== "" ? { ...base, cost: cost.trim().replace(",", ".") } : base) as JarEntry;
+    if (effect === "across") return { ...base, to: to ?? targets[0]?.id } as JarEntry;
+    if (effect === "made") return { ...base, minutes, from } as JarEntry;
+    return (
+      effect === "in" && cost.trim() !== "" ? { ...base, cost: cost.trim().replace(",", ".") } : base
+    ) as JarEntry;
   };
   const submit = async (more?: object) => {
     if (!(await move(entry(more)))) return;
@@ -86,7 +88,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
     (kind === "counted" ? quantity !== null : (quantity ?? 0) > 0) &&
     (kind !== "cut" || cutMm !== null) &&
     (!incoming || !linear || stretchMm !== null) &&
-    (way !== "made" || from.length > 0);
+    (effect !== "made" || from.length > 0);
   const what = linear
     ? kind === "cut"
       ? "How many cuts"
@@ -144,7 +146,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
             />
           </Labelled>
         )}
-        {way === "in" && (
+        {effect === "in" && (
           <Labelled label="Cost in all">
             <input
               className="field w-24"
@@ -187,7 +189,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
             </select>
           </Labelled>
         )}
-        {way === "across" && (
+        {effect === "across" && (
           <Labelled label="To" hint={targets.length === 0 ? "no such place yet: add one in the workshop" : undefined}>
             <select
               className="field max-w-40"
@@ -212,16 +214,16 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
           />
         </Labelled>
         <Button type="submit" look="main" className="mt-5 h-8!" disabled={busy || !ready}>
-          {SAYS[kind] ?? (way === "in" ? "Write down what came" : "Take it out")}
+          {SAYS[kind] ?? (effect === "in" ? "Write down what came" : "Take it out")}
         </Button>
       </div>
-      {way === "made" && <Recipe from={from} minutes={minutes} onFrom={setFrom} onMinutes={setMinutes} not={id} />}
+      {effect === "made" && <Recipe from={from} minutes={minutes} onFrom={setFrom} onMinutes={setMinutes} not={id} />}
       {fault && !/quantity|count$|cutMm/.test(fault.pointer) && (
         <p className="pt-2">
           <Fault>{fault.detail}</Fault>
         </p>
       )}
-      {refusal?.holds !== undefined && way === "out" && quantity !== null && (
+      {refusal?.holds !== undefined && effect === "out" && quantity !== null && (
         <p className="pt-2">
           If there were more in the jar than the book says:{" "}
           <button type="button" className="link font-medium" onClick={() => void submit({ countFirst: true })}>

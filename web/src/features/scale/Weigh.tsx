@@ -5,7 +5,7 @@ import {
   type KnownPiece,
   type Sample,
   sampleFor,
-  together,
+  pooledPiece,
   usualSpread,
   type WeighedCount,
   type Weighing,
@@ -84,7 +84,7 @@ export function Weigh({
           tareG: tare ?? 0,
           unitMass:
             samples.length > 0 && count
-              ? together(known, {
+              ? pooledPiece(known, {
                   g: count.piece.g,
                   u: count.piece.u,
                   sd: samples.length >= 3 ? count.piece.sd : null,

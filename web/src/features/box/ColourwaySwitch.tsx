@@ -9,7 +9,7 @@ interface Props {
 }
 
 /** Which colourway is looked at: one, or where it makes sense all. */
-export function WaySwitch({ value, all, onChange }: Props) {
+export function ColourwaySwitch({ value, all, onChange }: Props) {
   const colourways = useBox(({ box }) => box.colourways);
   const ways = [...(all ? [{ id: null, name: "All colourways" }] : []), ...colourways];
   return (
