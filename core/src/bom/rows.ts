@@ -1,5 +1,5 @@
 import type { BoxRole, Component } from "../contract/index.ts";
-import type { Bill, Need, VariantBill } from "./bom.ts";
+import { type Bill, type Need, roundUp, type VariantBill } from "./bom.ts";
 
 /** A component on the counts sheet, over one colourway or all of them. */
 export interface CountRow {
@@ -56,6 +56,8 @@ export function countRows(bill: Bill, colourway: string | null): { rows: CountRo
       gaps.set(boxRole.id, { boxRole, perBox, unit, run });
     }
   }
+  // Sums of what was rounded already: only the dust of adding is taken off.
+  for (const row of rows.values()) row.run = roundUp(row.run, row.component.baseUnit);
   return { rows: [...rows.values()], gaps: [...gaps.values()], boxes };
 }
 
