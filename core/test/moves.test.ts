@@ -41,7 +41,13 @@ const bookOf = (...held: Held[]) => new Map(held.map((h) => [spotKey(h), h]));
 const entry = (e: object): z.output<typeof StockEntry> => StockEntry.parse({ requestKey: id(99), ...e });
 const moves = (what: keyof typeof COMPONENTS, e: object, held: Map<string, Held> = new Map()) =>
   movesOf(COMPONENTS[what], entry(e), held, SHELF);
-const at = (component: string, more: object = {}) => ({ component, place: SHELF, lot: "", stretchMm: 0, ...more });
+const at = <M extends object>(component: string, more: M) => ({
+  component,
+  place: SHELF,
+  lot: "",
+  stretchMm: 0,
+  ...more,
+});
 
 describe("what an entry moves", () => {
   test("what comes, with what it cost and its doubt, at the place that is named or the first one", () => {

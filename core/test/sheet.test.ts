@@ -393,7 +393,7 @@ describe("laying the tray", () => {
   let next = 100;
   const newId = () => id(next++);
   const pinned: PinnedDesign = { designId: id(91), revision: 2, newest: 2, design: BRACELET };
-  const bare = { ...detail().box, roles: [], bindings: [], picks: [] };
+  const bare: BoxDetail["box"] = { ...detail().box, roles: [], bindings: [], picks: [] };
   test("every used role gets its place: beads by colourway, the rest the same in every box", () => {
     const laid = layTray(bare, [pinned], newId);
     expect(laid.roles.map((r) => [r.name, r.follows])).toEqual([
