@@ -131,11 +131,11 @@ test("the lines of a colourway's cost add up to its total, and the bill leaves a
   await openMonth(page, "Glaze Shelf");
   await stage(page, "Cost");
   const table = page.getByRole("region", { name: "Cost lines" });
-  await expect(page.getByTestId("way-cost")).toBeVisible();
+  await expect(page.getByTestId("colourway-cost")).toBeVisible();
   const costs = await table.locator("tbody tr td:last-child").allTextContents();
   const cents = (text: string) => Math.round(Number(text.replace(/[£,]/g, "")) * 100);
   expect(costs.length).toBeGreaterThan(10);
-  expect(costs.reduce((sum, c) => sum + cents(c), 0)).toBe(cents((await page.getByTestId("way-cost").textContent())!));
+  expect(costs.reduce((sum, c) => sum + cents(c), 0)).toBe(cents((await page.getByTestId("colourway-cost").textContent())!));
 
   await stage(page, "Counts");
   const waiting = page.waitForEvent("download");

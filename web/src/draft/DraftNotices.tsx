@@ -3,6 +3,9 @@ import { useStore } from "zustand";
 import { Button, Dialog } from "../ui/controls.tsx";
 import { RefusalNotice } from "../ui/page.tsx";
 import { differences, type DraftStore, isChanged } from "./draft.ts";
+import { DataTable } from "../ui/DataTable.tsx";
+
+const DOCUMENT_TEXT = "max-w-64 py-2 align-top font-mono text-sm break-words whitespace-pre-wrap";
 
 /** How saving stands, in words, beside the title. */
 export function SaveState<T>({ store, saved }: { store: DraftStore<T>; saved: string }) {
@@ -41,26 +44,15 @@ export function DraftNotices<T>({ store, what }: { store: DraftStore<T>; what: s
             <Button onClick={takeTheirs}>Take theirs</Button>
           </div>
           <Dialog title="Yours and theirs" open={comparing} onClose={() => setComparing(false)} wide>
-            <table className="row-table">
-              <thead>
-                <tr>
-                  <th>Where</th>
-                  <th>Yours</th>
-                  <th>Theirs</th>
-                </tr>
-              </thead>
-              <tbody>
-                {differences(doc, theirs.doc).map((d) => (
-                  <tr key={d.path} className="align-top">
-                    <th scope="row" className="py-2 text-left text-muted">
-                      {d.path}
-                    </th>
-                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.mine}</td>
-                    <td className="max-w-64 py-2 font-mono text-sm break-words whitespace-pre-wrap">{d.theirs}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <DataTable
+              rows={differences(doc, theirs.doc)}
+              rowKey={(d) => d.path}
+              columns={[
+                { head: "Where", names: true, look: "py-2 align-top text-muted", cell: (d) => d.path },
+                { head: "Yours", look: DOCUMENT_TEXT, cell: (d) => d.mine },
+                { head: "Theirs", look: DOCUMENT_TEXT, cell: (d) => d.theirs },
+              ]}
+            />
           </Dialog>
         </div>
       )}

@@ -3,6 +3,7 @@ import { Popover } from "radix-ui";
 import { type ReactNode, type RefObject, useRef, useState } from "react";
 import { Link } from "react-router";
 import { sayNumber, useSayQuantity } from "./marks.tsx";
+import { DataTable } from "./DataTable.tsx";
 
 export interface OriginRow {
   id: string;
@@ -87,39 +88,43 @@ function Opened({ label, title, rows, total, note, at, onClose }: OpenedProps) {
 function Rows({ rows, total }: { rows: () => OriginRow[]; total: ReactNode }) {
   const place = "w-full rounded px-1 text-left hover:bg-hush";
   return (
-    <table className="row-table">
-      <tbody>
-        {rows().map((row) => {
-          const inside = (
-            <>
-              <span className="block font-medium text-action">{row.where}</span>
-              <span className="block text-xs text-muted">{row.how}</span>
-            </>
-          );
-          return (
-            <tr key={row.id} data-testid="origin">
-              <td className="py-1.5 pl-0!">
-                {row.to !== undefined ? (
-                  <Link to={row.to} className={`block ${place}`}>
-                    {inside}
-                  </Link>
-                ) : row.go ? (
-                  <Popover.Close asChild>
-                    <button type="button" className={place} onClick={row.go}>
-                      {inside}
-                    </button>
-                  </Popover.Close>
-                ) : (
-                  <span className="block px-1">{inside}</span>
-                )}
-              </td>
-              <td className="num font-semibold">{row.total}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-      <tfoot className="sticky bottom-0 bg-paper">
-        <tr className="font-semibold">
+    <DataTable
+      bare
+      rows={rows()}
+      rowKey={(row) => row.id}
+      testId="origin"
+      columns={[
+        {
+          head: "Where",
+          look: "py-1.5 pl-0!",
+          cell: ({ where, how, to, go }) => {
+            const inside = (
+              <>
+                <span className="block font-medium text-action">{where}</span>
+                <span className="block text-xs text-muted">{how}</span>
+              </>
+            );
+            if (to !== undefined) {
+              return (
+                <Link to={to} className={`block ${place}`}>
+                  {inside}
+                </Link>
+              );
+            }
+            if (!go) return <span className="block px-1">{inside}</span>;
+            return (
+              <Popover.Close asChild>
+                <button type="button" className={place} onClick={go}>
+                  {inside}
+                </button>
+              </Popover.Close>
+            );
+          },
+        },
+        { head: "How much", number: true, look: "font-semibold", cell: ({ total }) => total },
+      ]}
+      foot={
+        <tr className="sticky bottom-0 bg-paper font-semibold">
           <th scope="row" className="pl-1! text-left font-semibold!">
             adds up to
           </th>
@@ -127,8 +132,8 @@ function Rows({ rows, total }: { rows: () => OriginRow[]; total: ReactNode }) {
             {total}
           </td>
         </tr>
-      </tfoot>
-    </table>
+      }
+    />
   );
 }
 

@@ -18,6 +18,7 @@ import { useSayOrigin, WhereFrom } from "../../ui/WhereFrom.tsx";
 import { countedKeys, ItemList, KeySelect, Uses } from "./Lists.tsx";
 import { type BenchState, useBench, useBenchStore } from "./benchStore.ts";
 import { freeKey, keysOf } from "./designs.ts";
+import { TableHead } from "../../ui/DataTable.tsx";
 
 const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[] = [
   { kind: "bead", label: "Bead", fresh: { alongMm: 4, acrossMm: 4, holeMm: 1 } },
@@ -161,31 +162,17 @@ export function BeadKey({ onPut }: { onPut: (key: string) => void }) {
     <section className="px-6 pt-6" aria-label="Bead key">
       <div className="overflow-x-auto">
         <table className="row-table">
-          <thead>
-            <tr>
-              <th scope="col">Key</th>
-              <th scope="col" className="w-full">
-                What it is
-              </th>
-              <th scope="col" className="text-right!">
-                along&nbsp;mm
-              </th>
-              <th scope="col" className="text-right!">
-                hole&nbsp;mm
-              </th>
-              {labels.map((label, j) => (
-                <th key={j} scope="col" className="text-right!">
-                  {label}
-                </th>
-              ))}
-              <th scope="col" className="text-right!">
-                passes
-              </th>
-              <th>
-                <span className="sr-only">More</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead
+            columns={[
+              { head: "Key" },
+              { head: "What it is", wide: true },
+              { head: "along\u00a0mm", number: true },
+              { head: "hole\u00a0mm", number: true },
+              ...labels.map((head) => ({ head, number: true })),
+              { head: "passes", number: true },
+              { head: "More", silent: true },
+            ]}
+          />
           <tbody>
             {entries.map((entry, i) => {
               const id = entry.id ?? entry.key;

@@ -3,6 +3,7 @@ import { countWhole } from "@jar-count/core/count";
 import { useState } from "react";
 import { Dialog, Labelled } from "../../ui/controls.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
+import { DataTable } from "../../ui/DataTable.tsx";
 
 /** Two sizes or ways of one design beside each other: only what differs. */
 export function WhatDiffers({ design, onClose }: { design: Design; onClose: () => void }) {
@@ -58,39 +59,22 @@ export function WhatDiffers({ design, onClose }: { design: Design; onClose: () =
       {rows.length === 0 ? (
         <p className="text-muted">Nothing: both take the same.</p>
       ) : (
-        <table className="row-table">
-          <thead>
-            <tr>
-              <th scope="col">Key</th>
-              <th scope="col" className="w-full">
-                What it is
-              </th>
-              <th scope="col" className="text-right!">
-                {ways[a]!.label}
-              </th>
-              <th scope="col" className="text-right!">
-                {ways[b]!.label}
-              </th>
-              <th scope="col" className="text-right!">
-                more
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ e, x, y }) => (
-              <tr key={e.key}>
-                <td className="font-mono font-bold">{e.key}</td>
-                <td className="[overflow-wrap:anywhere]">{e.name}</td>
-                <td className="num">{amount(e, x)}</td>
-                <td className="num">{amount(e, y)}</td>
-                <td className="num font-semibold">
-                  {y > x ? "+" : "−"}
-                  {amount(e, Math.abs(y - x))}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DataTable
+          rows={rows}
+          rowKey={({ e }) => e.key}
+          columns={[
+            { head: "Key", look: "font-mono font-bold", cell: ({ e }) => e.key },
+            { head: "What it is", wide: true, look: "[overflow-wrap:anywhere]", cell: ({ e }) => e.name },
+            { head: ways[a]!.label, number: true, cell: ({ e, x }) => amount(e, x) },
+            { head: ways[b]!.label, number: true, cell: ({ e, y }) => amount(e, y) },
+            {
+              head: "more",
+              number: true,
+              look: "font-semibold",
+              cell: ({ e, x, y }) => `${y > x ? "+" : "−"}${amount(e, Math.abs(y - x))}`,
+            },
+          ]}
+        />
       )}
     </Dialog>
   );

@@ -9,9 +9,10 @@ import { useRowsLater } from "../../ui/useRowsLater.ts";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import { useBox, useBoxStore } from "./boxStore.ts";
 import { useNeedRows } from "./needRows.tsx";
-import { ComponentHead, SectionHead, SECTIONS } from "./sections.tsx";
+import { ComponentName, SECTIONS } from "./sections.tsx";
 import { useColourway } from "./useColourway.ts";
 import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
+import { DataTable } from "../../ui/DataTable.tsx";
 
 /** What the materials of a box cost, colourway by colourway, and the lines that add up to it. */
 export function CostStage() {
@@ -54,38 +55,24 @@ function ByColourway() {
   const name = useNameOf();
   const money = useSayMoney();
   return (
-    <table className="row-table mb-8 max-w-xl">
-      <thead>
-        <tr>
-          <th scope="col" className="w-full">
-            Colourway
-          </th>
-          <th scope="col" className="text-right!">
-            boxes
-          </th>
-          <th scope="col" className="text-right!">
-            a box
-          </th>
-          <th scope="col" className="text-right!">
-            the run
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {cost.variants.map((v) => (
-          <tr key={`${v.first}${v.second}`}>
-            <th scope="row" className="text-left font-normal! [overflow-wrap:anywhere]">
-              {name(v.first)}
-            </th>
-            <td className="num">{sayNumber(v.boxes)}</td>
-            <td className="num font-semibold" data-testid={`box-cost-${name(v.first)}`}>
-              {v.perBox === null ? "" : money(v.perBox)}
-            </td>
-            <td className="num">{money(v.run)}</td>
-          </tr>
-        ))}
-      </tbody>
-      <tfoot>
+    <DataTable
+      className="mb-8 max-w-xl"
+      rows={cost.variants}
+      rowKey={(v) => `${v.first} ${v.second}`}
+      columns={[
+        { head: "Colourway", wide: true, names: true, look: "[overflow-wrap:anywhere]", cell: (v) => name(v.first) },
+        { head: "boxes", number: true, cell: (v) => sayNumber(v.boxes) },
+        {
+          head: "a box",
+          number: true,
+          look: "font-semibold",
+          cell: (v) => (
+            <span data-testid={`box-cost-${name(v.first)}`}>{v.perBox === null ? "" : money(v.perBox)}</span>
+          ),
+        },
+        { head: "the run", number: true, cell: (v) => money(v.run) },
+      ]}
+      foot={
         <tr className="font-semibold">
           <th scope="row" className="text-left font-semibold!">
             All
@@ -96,8 +83,8 @@ function ByColourway() {
             {money(cost.run)}
           </td>
         </tr>
-      </tfoot>
-    </table>
+      }
+    />
   );
 }
 
@@ -120,61 +107,47 @@ function LineByLine() {
         <h2>Materials of the run, line by line</h2>
         {cost.variants.length > 1 && <ColourwaySwitch value={chosen.first} onChange={setColourway} />}
       </div>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Cost lines, scrolls sideways">
-        <table className="row-table">
-          <thead>
-            <tr>
-              <th scope="col" className="w-full">
-                {name(chosen.first)}, {sayNumber(chosen.boxes)} boxes
-              </th>
-              <th scope="col" className="text-right!">
-                the run
-              </th>
-              <th scope="col" className="text-right!">
-                price
-              </th>
-              <th scope="col" className="text-right!">
-                cost
-              </th>
-            </tr>
-          </thead>
-          {SECTIONS.map(({ title, kinds }) => {
-            const list = lines.filter((l) => kinds.includes(l.component.kind));
-            if (list.length === 0) return null;
-            return (
-              <tbody key={title}>
-                <SectionHead title={title} columns={4} />
-                {list.map((l) => (
-                  <tr key={l.component.id}>
-                    <ComponentHead component={l.component} />
-                    <td className="num">{say(l.need.run, l.component.baseUnit)}</td>
-                    <td className="num text-muted">{priceOf(l.component, money)}</td>
-                    <td className="num font-semibold">
-                      {l.cost === null ? (
-                        <span className="font-medium text-low">
-                          <Diamond /> no price
-                        </span>
-                      ) : (
-                        <CostOrigins line={l} variant={variant} />
-                      )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            );
-          })}
-          <tfoot>
-            <tr className="font-semibold">
-              <th scope="row" colSpan={3} className="text-left font-semibold!">
-                {name(chosen.first)} adds up to
-              </th>
-              <td className="num" data-testid="way-cost">
-                {money(chosen.run)}
-              </td>
-            </tr>
-          </tfoot>
-        </table>
-      </div>
+      <DataTable
+        scrolls="Cost lines"
+        groups={SECTIONS.map(({ title, kinds }) => ({
+          title,
+          rows: lines.filter((l) => kinds.includes(l.component.kind)),
+        }))}
+        rowKey={(l) => l.component.id}
+        columns={[
+          {
+            head: `${name(chosen.first)}, ${sayNumber(chosen.boxes)} boxes`,
+            wide: true,
+            names: true,
+            cell: (l) => <ComponentName component={l.component} />,
+          },
+          { head: "the run", number: true, cell: (l) => say(l.need.run, l.component.baseUnit) },
+          { head: "price", number: true, look: "text-muted", cell: (l) => priceOf(l.component, money) },
+          {
+            head: "cost",
+            number: true,
+            look: "font-semibold",
+            cell: (l) =>
+              l.cost === null ? (
+                <span className="font-medium text-low">
+                  <Diamond /> no price
+                </span>
+              ) : (
+                <CostOrigins line={l} variant={variant} />
+              ),
+          },
+        ]}
+        foot={
+          <tr className="font-semibold">
+            <th scope="row" colSpan={3} className="text-left font-semibold!">
+              {name(chosen.first)} adds up to
+            </th>
+            <td className="num" data-testid="colourway-cost">
+              {money(chosen.run)}
+            </td>
+          </tr>
+        }
+      />
       <p className="pt-3 text-xs text-muted">
         By the average paid for what is on hand, else by pack price; to the cent once a line. Spares, bags, postage and
         labour are not in it yet.

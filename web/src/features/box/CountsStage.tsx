@@ -3,17 +3,18 @@ import { isMirroredPair } from "@jar-count/core/builder";
 import { freeOf } from "@jar-count/core/component";
 import { billAsCsv } from "@jar-count/core/cost";
 import { Download, Printer } from "lucide-react";
-import { memo, useMemo } from "react";
+import { useMemo } from "react";
 import { Link } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { Button, ButtonLink, Empty } from "../../ui/controls.tsx";
+import { type Column, DataTable } from "../../ui/DataTable.tsx";
 import { download } from "../../ui/handOver.ts";
 import { Diamond, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import { type BoxWork, useBox, useBoxStore } from "./boxStore.ts";
 import { useNeedRows } from "./needRows.tsx";
-import { ComponentHead, SectionHead, SECTIONS } from "./sections.tsx";
+import { ComponentName, SECTIONS } from "./sections.tsx";
 import { useColourway } from "./useColourway.ts";
 import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
 
@@ -42,7 +43,7 @@ export function CountsStage() {
 }
 
 /** One line of the sheet: a component, or a role that nothing is chosen for, under its section. */
-type Line = { section: string } & ({ row: CountRow } | { gap: GapRow });
+type Line = { section: string } & ({ row: CountRow; gap?: undefined } | { row?: undefined; gap: GapRow });
 
 function linesOf({ rows, gaps }: { rows: CountRow[]; gaps: GapRow[] }): Line[] {
   const sorted = [...rows].sort((a, b) => a.component.name.localeCompare(b.component.name));
@@ -61,7 +62,8 @@ function Counts() {
   const counted = useMemo(() => countRows(bill, colourway), [bill, colourway]);
   const lines = useMemo(() => linesOf(counted), [counted]);
   const shown = useRowsLater(lines);
-  const one = colourway !== null && bill.variants.length > 1;
+  const amongOthers = colourway !== null && bill.variants.length > 1;
+  const columns = useColumns(colourway, amongOthers);
   const takeOut = () => {
     const { box, detail, cost } = work.getState();
     download(`${box.month} ${box.theme.slice(0, 80)}.csv`, billAsCsv(detail, bill, cost), "text/csv");
@@ -88,28 +90,16 @@ function Counts() {
           <strong>Make mirrored pairs:</strong> {mirrored}.
         </p>
       )}
-      <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Counts, scrolls sideways">
-        <table className="row-table">
-          <Head one={one} />
-          {SECTIONS.map(({ title }) => {
-            const here = shown.filter((line) => line.section === title);
-            if (here.length === 0) return null;
-            return (
-              <tbody key={title}>
-                <SectionHead title={title} columns={one ? 8 : 7} />
-                {here.map((line) =>
-                  "row" in line ? (
-                    <ComponentRow key={line.row.component.id} row={line.row} colourway={colourway} one={one} />
-                  ) : (
-                    <OpenRow key={line.gap.boxRole.id} gap={line.gap} one={one} />
-                  ),
-                )}
-              </tbody>
-            );
-          })}
-        </table>
+      <div className="px-6">
+        <DataTable
+          scrolls="Counts"
+          groups={SECTIONS.map(({ title }) => ({ title, rows: shown.filter((line) => line.section === title) }))}
+          rowKey={(line) => (line.row ? line.row.component.id : line.gap.boxRole.id)}
+          testId={(line) => (line.row ? `need-${line.row.component.code}` : "need-open")}
+          columns={columns}
+        />
       </div>
-      {one && (
+      {amongOthers && (
         <p className="px-6 pt-3 text-xs text-muted">
           Short is told over all colourways of the box, since they share the jar.
         </p>
@@ -128,111 +118,92 @@ function mirroredPairs({ box, detail }: BoxWork): string {
   return pairs.join("; ");
 }
 
-function Head({ one }: { one: boolean }) {
-  const right = "text-right!";
-  return (
-    <thead>
-      <tr>
-        <th scope="col" className="w-full">
-          Component
-        </th>
-        <th scope="col" className={right}>
-          a box
-        </th>
-        <th scope="col" className={right}>
-          spare
-        </th>
-        <th scope="col" className={right}>
-          the run
-        </th>
-        {one && (
-          <th scope="col" className={right}>
-            all colourways
-          </th>
-        )}
-        <th scope="col" className={right} title="On hand and not spoken for">
-          free
-        </th>
-        <th>
-          <span className="sr-only">Level</span>
-        </th>
-        <th scope="col" className={right}>
-          short
-        </th>
-      </tr>
-    </thead>
+/** The columns of the counts: of one colourway among others, what all of them take stands beside it. */
+function useColumns(colourway: string | null, amongOthers: boolean): Column<Line>[] {
+  const say = useSayQuantity();
+  return useMemo(
+    () => [
+      {
+        head: "Component",
+        wide: true,
+        names: true,
+        cell: ({ row, gap }) => (row ? <ComponentName component={row.component} /> : <OpenRole gap={gap} />),
+      },
+      {
+        head: "a box",
+        number: true,
+        cell: ({ row, gap }) => (row ? <BoxOrigins row={row} colourway={colourway} /> : say(gap.perBox, gap.unit)),
+      },
+      { head: "spare", number: true, look: "text-muted", cell: () => "none" },
+      {
+        head: "the run",
+        number: true,
+        look: "font-semibold",
+        cell: ({ row, gap }) => (row ? <RunOrigins row={row} colourway={colourway} /> : say(gap.run, gap.unit)),
+      },
+      ...(amongOthers
+        ? [
+            {
+              head: "all colourways",
+              number: true,
+              look: "text-muted",
+              cell: ({ row }: Line) => row && say(row.runInAll, row.component.baseUnit),
+            },
+          ]
+        : []),
+      {
+        head: "free",
+        title: "On hand and not spoken for",
+        number: true,
+        cell: ({ row }) =>
+          row && (
+            <Link to={`/jars/${row.component.id}`} className="hover:underline">
+              {say(freeOf(row.component), row.component.baseUnit)}
+            </Link>
+          ),
+      },
+      {
+        head: "Level",
+        silent: true,
+        look: "px-1!",
+        cell: ({ row }) => row && <JarGauge stock={row.component} needed={row.runInAll} />,
+      },
+      {
+        head: "short",
+        number: true,
+        cell: ({ row, gap }) => {
+          if (!row) return <Short>{say(gap.run, gap.unit)}</Short>;
+          return row.short > 0 && <Short>{say(row.short, row.component.baseUnit)}</Short>;
+        },
+      },
+    ],
+    [say, colourway, amongOthers],
   );
 }
 
-interface RowProps {
-  row: CountRow;
-  colourway: string | null;
-  one: boolean;
-}
-
-const sameRow = (a: RowProps, b: RowProps) =>
-  a.colourway === b.colourway &&
-  a.one === b.one &&
-  (Object.keys(a.row) as (keyof CountRow)[]).every((f) => a.row[f] === b.row[f]);
-
-const ComponentRow = memo(function ComponentRow({ row, colourway, one }: RowProps) {
-  const say = useSayQuantity();
-  const { component, runInAll, short } = row;
-  return (
-    <tr data-testid={`need-${component.code}`}>
-      <ComponentHead component={component} />
-      <td className="num">
-        <BoxOrigins row={row} colourway={colourway} />
-      </td>
-      <td className="num text-muted">none</td>
-      <td className="num font-semibold">
-        <RunOrigins row={row} colourway={colourway} />
-      </td>
-      {one && <td className="num text-muted">{say(runInAll, component.baseUnit)}</td>}
-      <td className="num">
-        <Link to={`/jars/${component.id}`} className="hover:underline">
-          {say(freeOf(component), component.baseUnit)}
-        </Link>
-      </td>
-      <td className="px-1!">
-        <JarGauge stock={component} needed={runInAll} />
-      </td>
-      <td className="num">{short > 0 && <Short>{say(short, component.baseUnit)}</Short>}</td>
-    </tr>
-  );
-}, sameRow);
-
-function OpenRow({ gap, one }: { gap: GapRow; one: boolean }) {
-  const say = useSayQuantity();
+/** A role that nothing is chosen for yet, leading to the tray. */
+function OpenRole({ gap }: { gap: GapRow }) {
   const id = useBox(({ box }) => box.id);
   return (
-    <tr>
-      <th scope="row" className="text-left font-normal!">
-        <span className="flex items-center gap-2">
-          <span aria-hidden className="mx-0.5 size-5 shrink-0 rounded-full border border-dashed border-short" />
-          <span className="min-w-0 [overflow-wrap:anywhere]">
-            {gap.boxRole.name}{" "}
-            <Link to={`/months/${id}/colours`} className="link font-medium">
-              not chosen yet
-            </Link>
-          </span>
-        </span>
-      </th>
-      <td className="num">{say(gap.perBox, gap.unit)}</td>
-      <td className="num text-muted">none</td>
-      <td className="num font-semibold">{say(gap.run, gap.unit)}</td>
-      {one && <td />}
-      <td />
-      <td />
-      <td className="num">
-        <Short>{say(gap.run, gap.unit)}</Short>
-      </td>
-    </tr>
+    <span className="flex items-center gap-2">
+      <span aria-hidden className="mx-0.5 size-5 shrink-0 rounded-full border border-dashed border-short" />
+      <span className="min-w-0 [overflow-wrap:anywhere]">
+        {gap.boxRole.name}{" "}
+        <Link to={`/months/${id}/colours`} className="link font-medium">
+          not chosen yet
+        </Link>
+      </span>
+    </span>
   );
+}
+
+interface Asked {
+  row: CountRow;
+  colourway: string | null;
 }
 
 /** What one box takes, place by place; over several colourways, of the first that takes the most. */
-function BoxOrigins({ row: { component, least, most }, colourway }: Pick<RowProps, "row" | "colourway">) {
+function BoxOrigins({ row: { component, least, most }, colourway }: Asked) {
   const { work } = useBoxStore();
   const linear = component.baseUnit === "mm";
   // Seeds are kept in grams and counted in beads.
@@ -259,7 +230,7 @@ function BoxOrigins({ row: { component, least, most }, colourway }: Pick<RowProp
 const nameOf = ({ box }: BoxWork, colourway: string) => box.colourways.find((c) => c.id === colourway)?.name ?? "";
 
 /** What the run takes, colourway by colourway. */
-function RunOrigins({ row: { component, run }, colourway }: Pick<RowProps, "row" | "colourway">) {
+function RunOrigins({ row: { component, run }, colourway }: Asked) {
   const { work } = useBoxStore();
   const [, setColourway] = useColourway();
   const say = useSayQuantity();

@@ -1,4 +1,4 @@
-import type { BoxLine } from "@jar-count/core/contract";
+import type { BoxLine, Design } from "@jar-count/core/contract";
 import { changesBetween, countKit } from "@jar-count/core/count";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
@@ -6,12 +6,13 @@ import { Link } from "react-router";
 import { Choose } from "../../ui/Choose.tsx";
 import { Changes } from "../../ui/Changes.tsx";
 import { Button, ButtonLink, Dialog, Empty, IconButton } from "../../ui/controls.tsx";
+import { DataTable } from "../../ui/DataTable.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { useShallow } from "zustand/react/shallow";
 import { useBox, useBoxStore } from "./boxStore.ts";
 
-/** What is made from the box: which designs, how many of each, in which size and way. */
+/** What is made from the box: which designs, how many of each, in which size and option. */
 export function DesignsStage() {
   const { edit } = useBoxStore();
   const { box, designs, library } = useBox(useShallow(({ box, designs, library }) => ({ box, designs, library })));
@@ -64,115 +65,99 @@ export function DesignsStage() {
       </Empty>
     );
   }
+  const rows = box.lines.flatMap((line) => {
+    const pinned = designs.find((d) => d.designId === line.designId && d.revision === line.revision);
+    return pinned ? [{ line, ...pinned, beads: beadsOf(pinned.design, line) }] : [];
+  });
   return (
     <section className="px-6 pt-4" aria-label="Designs of the box">
-      <table className="row-table">
-        <thead>
-          <tr>
-            <th scope="col" className="w-full">
-              Design
-            </th>
-            <th scope="col">How many</th>
-            <th scope="col">Size</th>
-            <th scope="col">Way</th>
-            <th scope="col" className="text-right!">
-              beads a box
-            </th>
-            <th>
-              <span className="sr-only">Take out</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {box.lines.map((line) => {
-            const pinned = designs.find((d) => d.designId === line.designId && d.revision === line.revision);
-            if (!pinned) return null;
-            const { design, newest } = pinned;
-            const kit = countKit(design, line.size, line.option, null);
-            const beads = design.key
-              .filter((e) => e.kind === "bead" || e.kind === "focal")
-              .reduce((n, e) => n + (kit.counts[e.key] ?? 0) * line.times + (kit.perKit[e.key] ?? 0), 0);
-            return (
-              <tr key={line.id}>
-                <th scope="row" className="py-2 text-left">
-                  <Link to={`/designs/${line.designId}`} className="[overflow-wrap:anywhere] hover:underline">
-                    {design.name}
-                  </Link>
-                  <span className="block text-xs font-normal text-muted">
-                    counted by revision {line.revision}
-                    {newest > line.revision && (
-                      <>
-                        {" · "}revision {newest} is newer{" "}
-                        <button type="button" className="link font-medium" onClick={() => setOffered(line.id)}>
-                          What would change
-                        </button>
-                      </>
-                    )}
-                  </span>
-                </th>
-                <td>
-                  <NumberField
-                    aria-label={`How many of ${design.name}`}
-                    className="field w-16"
-                    whole
-                    min={1}
-                    max={1000}
-                    value={line.times}
-                    onChange={(times) => setLine(line.id, { times: times! })}
-                  />
-                </td>
-                <td>
-                  {design.sizes?.length ? (
-                    <select
-                      aria-label={`Size of ${design.name}`}
-                      className="field"
-                      value={line.size ?? ""}
-                      onChange={(e) => setLine(line.id, { size: e.target.value || null })}
-                    >
-                      <option value="">every size</option>
-                      {design.sizes.map((s) => (
-                        <option key={s.key} value={s.key}>
-                          {s.label ?? s.key}
-                        </option>
-                      ))}
-                    </select>
-                  ) : (
-                    <span className="whitespace-nowrap text-muted">one size</span>
+      <DataTable
+        rows={rows}
+        rowKey={({ line }) => line.id}
+        columns={[
+          {
+            head: "Design",
+            wide: true,
+            names: true,
+            look: "py-2",
+            cell: ({ line, design, newest }) => (
+              <>
+                <Link
+                  to={`/designs/${line.designId}`}
+                  className="font-semibold [overflow-wrap:anywhere] hover:underline"
+                >
+                  {design.name}
+                </Link>
+                <span className="block text-xs text-muted">
+                  counted by revision {line.revision}
+                  {newest > line.revision && (
+                    <>
+                      {" · "}revision {newest} is newer{" "}
+                      <button type="button" className="link font-medium" onClick={() => setOffered(line.id)}>
+                        What would change
+                      </button>
+                    </>
                   )}
-                </td>
-                <td>
-                  {design.options?.length ? (
-                    <select
-                      aria-label={`Way of making ${design.name}`}
-                      className="field max-w-40"
-                      value={line.option ?? ""}
-                      onChange={(e) => setLine(line.id, { option: e.target.value || null })}
-                    >
-                      <option value="">any way</option>
-                      {design.options.map((o) => (
-                        <option key={o.key} value={o.key}>
-                          {o.label ?? o.key}
-                        </option>
-                      ))}
-                    </select>
-                  ) : (
-                    <span className="text-muted">one</span>
-                  )}
-                </td>
-                <td className="num font-semibold">{sayNumber(beads)}</td>
-                <td className="px-0!">
-                  <IconButton
-                    label={`Take ${design.name} out of the box`}
-                    onClick={() => edit((b) => ({ ...b, lines: b.lines.filter((l) => l.id !== line.id) }))}
-                  >
-                    <X size={16} />
-                  </IconButton>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+                </span>
+              </>
+            ),
+          },
+          {
+            head: "How many",
+            cell: ({ line, design }) => (
+              <NumberField
+                aria-label={`How many of ${design.name}`}
+                className="field w-16"
+                whole
+                min={1}
+                max={1000}
+                value={line.times}
+                onChange={(times) => setLine(line.id, { times: times! })}
+              />
+            ),
+          },
+          {
+            head: "Size",
+            cell: ({ line, design }) => (
+              <ChooseOf
+                label={`Size of ${design.name}`}
+                list={design.sizes}
+                all="every size"
+                single="one size"
+                value={line.size}
+                onChange={(size) => setLine(line.id, { size })}
+              />
+            ),
+          },
+          {
+            head: "Option",
+            cell: ({ line, design }) => (
+              <ChooseOf
+                label={`Option of ${design.name}`}
+                list={design.options}
+                all="any option"
+                single="one"
+                value={line.option}
+                onChange={(option) => setLine(line.id, { option })}
+              />
+            ),
+          },
+          { head: "beads a box", number: true, look: "font-semibold", cell: ({ beads }) => sayNumber(beads) },
+          {
+            head: "Take out",
+            silent: true,
+            look: "px-0!",
+            cell: ({ line, design }) => (
+              <IconButton
+                label={`Take ${design.name} out of the box`}
+                onClick={() => edit((b) => ({ ...b, lines: b.lines.filter((l) => l.id !== line.id) }))}
+              >
+                <X size={16} />
+              </IconButton>
+            ),
+          },
+        ]}
+      />
       {offer && (
         <Dialog
           title={`${offer.to.design.name}: revision ${offer.from.revision} to ${offer.to.revision}`.slice(0, 120)}
@@ -199,9 +184,45 @@ export function DesignsStage() {
         </Dialog>
       )}
       <p className="mt-1 mb-4 text-xs text-muted">
-        A kit for every size, or any way, holds for each bead the most that any of them needs.
+        A kit for every size, or any option, holds for each bead the most that any of them needs.
       </p>
       {adder}
     </section>
+  );
+}
+
+/** How many beads and focal beads a line brings to one box. */
+function beadsOf(design: Design, { size, option, times }: BoxLine): number {
+  const kit = countKit(design, size, option, null);
+  return design.key
+    .filter((e) => e.kind === "bead" || e.kind === "focal")
+    .reduce((sum, { key }) => sum + (kit.counts[key] ?? 0) * times + (kit.perKit[key] ?? 0), 0);
+}
+
+/** Chooses one of a design's sizes or options, or leaves it open: then the kit serves each of them. */
+function ChooseOf(props: {
+  label: string;
+  list: { key: string; label?: string | null | undefined }[] | null | undefined;
+  all: string;
+  single: string;
+  value: string | null;
+  onChange: (key: string | null) => void;
+}) {
+  const { label, list, all, single, value, onChange } = props;
+  if (!list?.length) return <span className="whitespace-nowrap text-muted">{single}</span>;
+  return (
+    <select
+      aria-label={label}
+      className="field max-w-40"
+      value={value ?? ""}
+      onChange={(e) => onChange(e.target.value || null)}
+    >
+      <option value="">{all}</option>
+      {list.map((each) => (
+        <option key={each.key} value={each.key}>
+          {each.label ?? each.key}
+        </option>
+      ))}
+    </select>
   );
 }

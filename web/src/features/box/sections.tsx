@@ -10,32 +10,16 @@ export const SECTIONS: { title: string; kinds: string[] }[] = [
   { title: "Everything else", kinds: ["consumable", "packaging"] },
 ];
 
-export function SectionHead({ title, columns }: { title: string; columns: number }) {
+/** A component where it names its row, leading to its jar. */
+export function ComponentName({ component }: { component: Component }) {
   return (
-    <tr>
-      <th
-        scope="rowgroup"
-        colSpan={columns}
-        className="h-10! pt-3 text-left align-bottom text-xs font-normal! text-muted"
-      >
-        {title}
-      </th>
-    </tr>
-  );
-}
-
-/** A component at the head of its row, leading to its jar. */
-export function ComponentHead({ component }: { component: Component }) {
-  return (
-    <th scope="row" className="text-left font-normal!">
-      <span className="flex items-center gap-2">
-        <span className="grid w-6 shrink-0 place-items-center">
-          <Chip of={component} />
-        </span>
-        <Link to={`/jars/${component.id}`} className="min-w-0 [overflow-wrap:anywhere] hover:underline">
-          {component.name}
-        </Link>
+    <span className="flex items-center gap-2">
+      <span className="grid w-6 shrink-0 place-items-center">
+        <Chip of={component} />
       </span>
-    </th>
+      <Link to={`/jars/${component.id}`} className="min-w-0 [overflow-wrap:anywhere] hover:underline">
+        {component.name}
+      </Link>
+    </span>
   );
 }

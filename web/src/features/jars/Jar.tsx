@@ -24,6 +24,7 @@ import { LabelDialog } from "./LabelDialog.tsx";
 import { Movements } from "./Movements.tsx";
 import { StockForm } from "./StockForm.tsx";
 import { jarChanged } from "./useStock.ts";
+import { DataTable } from "../../ui/DataTable.tsx";
 
 /** One jar: what it is, how much is in it and why; or a new one. */
 export function Jar() {
@@ -283,36 +284,48 @@ function Where({ detail }: { detail: ComponentDetail }) {
   return (
     <section className="px-6 pt-6" aria-label="Where it stands">
       <h2 className="mb-1">Where it stands</h2>
-      <table className="row-table">
-        <tbody>
-          {shown.map((b, i) => (
-            <tr key={i}>
-              <th scope="row" className="text-left font-normal!">
+      <DataTable
+        bare
+        rows={shown}
+        rowKey={(b) => `${b.place} ${b.lot} ${b.stretchMm}`}
+        columns={[
+          {
+            head: "Where",
+            names: true,
+            cell: (b) => (
+              <>
                 {b.placeCode}
                 {b.lot && <span className="text-muted">, lot {b.lot}</span>}
                 {b.held && <span className="text-muted">, held back</span>}
-              </th>
-              <td className="num">
-                {b.stretchMm === null ? (
-                  <CountMark n={b.quantity} u={b.u} of={c.baseUnit} />
-                ) : (
-                  <span className="font-semibold">
-                    {sayNumber(b.quantity)} × {sayRun(b.stretchMm, unit)}
-                  </span>
-                )}
-              </td>
-              <td className="num text-muted">
-                {[
-                  b.tareG !== null && `jar ${sayNumber(b.tareG, 2)} g`,
-                  b.unitMass && `piece ${sayNumber(b.unitMass.g, 4)} g`,
-                ]
-                  .filter(Boolean)
-                  .join(", ")}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+              </>
+            ),
+          },
+          {
+            head: "How much",
+            number: true,
+            cell: (b) =>
+              b.stretchMm === null ? (
+                <CountMark n={b.quantity} u={b.u} of={c.baseUnit} />
+              ) : (
+                <span className="font-semibold">
+                  {sayNumber(b.quantity)} × {sayRun(b.stretchMm, unit)}
+                </span>
+              ),
+          },
+          {
+            head: "Weights",
+            number: true,
+            look: "text-muted",
+            cell: (b) =>
+              [
+                b.tareG !== null && `jar ${sayNumber(b.tareG, 2)} g`,
+                b.unitMass && `piece ${sayNumber(b.unitMass.g, 4)} g`,
+              ]
+                .filter(Boolean)
+                .join(", "),
+          },
+        ]}
+      />
       {c.baseUnit === "mm" && (
         <p className="flex flex-wrap items-center gap-2 pt-2">
           Is there one piece of{" "}
@@ -350,28 +363,43 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
     <section className="px-6 pt-6" aria-label="Set aside">
       <h2 className="mb-1">Set aside</h2>
       {setAside.length > 0 && (
-        <table className="row-table">
-          <tbody>
-            {setAside.map((r) => (
-              <tr key={r.id}>
-                <th scope="row" className="text-left font-normal! [overflow-wrap:anywhere]">
+        <DataTable
+          bare
+          rows={setAside}
+          rowKey={(r) => r.id}
+          columns={[
+            {
+              head: "For what",
+              names: true,
+              look: "[overflow-wrap:anywhere]",
+              cell: (r) => (
+                <>
                   {r.purpose} <span className="text-muted">since {sayDay(r.at)}</span>
-                </th>
-                <td className="num font-semibold">
-                  {r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit)}
-                </td>
-                <td className="w-8 px-0!">
-                  <IconButton
-                    label={`Give ${r.purpose} free again`}
-                    onClick={() => void releasing.send({ params: { id: c.id, reservation: r.id } })}
-                  >
-                    <X size={15} />
-                  </IconButton>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                </>
+              ),
+            },
+            {
+              head: "How much",
+              number: true,
+              look: "font-semibold",
+              cell: (r) =>
+                r.cutMm ? `${sayNumber(r.quantity)} × ${sayRun(r.cutMm, unit)}` : say(r.quantity, c.baseUnit),
+            },
+            {
+              head: "Give free",
+              silent: true,
+              look: "w-8 px-0!",
+              cell: (r) => (
+                <IconButton
+                  label={`Give ${r.purpose} free again`}
+                  onClick={() => void releasing.send({ params: { id: c.id, reservation: r.id } })}
+                >
+                  <X size={15} />
+                </IconButton>
+              ),
+            },
+          ]}
+        />
       )}
       {releasing.refusal && <Fault>{sentenceOf(releasing.refusal)}</Fault>}
       <form

@@ -14,6 +14,7 @@ import { Button, Fault } from "../../ui/controls.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { sayDay, sayMinute } from "../../ui/month.ts";
+import { DataTable } from "../../ui/DataTable.tsx";
 
 /** The ledger of one component: what moved, why and by whom, with the balance after it; each line can be taken back. */
 export function Movements({ detail }: { detail: ComponentDetail }) {
@@ -51,76 +52,76 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
     <>
       <StepChart list={list} say={(n) => say(n, component.baseUnit)} />
       {fault && <Fault>{fault}</Fault>}
-      <div className="overflow-x-auto" role="region" aria-label="Movements, scrolls sideways" tabIndex={0}>
-        <table className="row-table">
-          <thead>
-            <tr>
-              <th scope="col">When</th>
-              <th scope="col">What</th>
-              <th scope="col">Who</th>
-              <th scope="col">Where</th>
-              <th scope="col" className="w-full">
-                Note
-              </th>
-              <th scope="col" className="text-right!">
-                moved
-              </th>
-              <th scope="col" className="text-right!">
-                worth
-              </th>
-              <th scope="col" className="text-right!">
-                on hand
-              </th>
-              <th>
-                <span className="sr-only">Take back</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {list.map((m) => (
-              <tr key={m.id} data-testid="movement">
-                <td className="whitespace-nowrap text-muted">{sayMinute(m.at)}</td>
-                <td className="whitespace-nowrap">{REASONS[m.kind].label.toLowerCase()}</td>
-                <td className="whitespace-nowrap text-muted">{m.person ?? ""}</td>
-                <td className="whitespace-nowrap text-muted">
-                  {m.place}
-                  {m.lot && `, ${m.lot}`}
-                </td>
-                <td className="min-w-32 [overflow-wrap:anywhere]">{[m.note, m.entered].filter(Boolean).join(" · ")}</td>
-                <td className="num">
-                  {m.quantity < 0 ? "−" : "+"}
-                  {amount(m)}
-                  {m.counted !== null && m.u > 0 && (
-                    <span className="ml-1 text-xs text-muted">± {sayNumber(Math.max(1, expanded(m.u)), 0)}</span>
-                  )}
-                </td>
-                <td className="num text-muted">
-                  {Number(m.value) === 0
-                    ? ""
-                    : `${m.value.startsWith("-") ? "−" : ""}${money(worthOf(m.value.replace("-", ""), 1))}`}
-                </td>
-                <td className="num font-semibold">{say(m.balance, component.baseUnit)}</td>
-                <td className="px-0!">
-                  {m.reversible && (
-                    <button
-                      type="button"
-                      disabled={busy}
-                      aria-label={`Take back: ${REASONS[m.kind].label.toLowerCase()} ${amount(m)}, ${sayMinute(m.at)}`}
-                      title="Take this back by another entry"
-                      className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink"
-                      onClick={() =>
-                        void send((requestKey) => ({ params: { entry: m.entry }, body: { requestKey, person } }))
-                      }
-                    >
-                      <Undo2 size={15} />
-                    </button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <DataTable
+        scrolls="Movements"
+        rows={list}
+        rowKey={(m) => m.id}
+        testId="movement"
+        columns={[
+          { head: "When", look: "whitespace-nowrap text-muted", cell: (m) => sayMinute(m.at) },
+          { head: "What", look: "whitespace-nowrap", cell: (m) => REASONS[m.kind].label.toLowerCase() },
+          { head: "Who", look: "whitespace-nowrap text-muted", cell: (m) => m.person },
+          {
+            head: "Where",
+            look: "whitespace-nowrap text-muted",
+            cell: (m) => [m.place, m.lot].filter(Boolean).join(", "),
+          },
+          {
+            head: "Note",
+            wide: true,
+            look: "min-w-32 [overflow-wrap:anywhere]",
+            cell: (m) => [m.note, m.entered].filter(Boolean).join(" · "),
+          },
+          {
+            head: "moved",
+            number: true,
+            cell: (m) => (
+              <>
+                {m.quantity < 0 ? "−" : "+"}
+                {amount(m)}
+                {m.counted !== null && m.u > 0 && (
+                  <span className="ml-1 text-xs text-muted">± {sayNumber(Math.max(1, expanded(m.u)), 0)}</span>
+                )}
+              </>
+            ),
+          },
+          {
+            head: "worth",
+            number: true,
+            look: "text-muted",
+            cell: ({ value }) =>
+              Number(value) === 0
+                ? null
+                : `${value.startsWith("-") ? "−" : ""}${money(worthOf(value.replace("-", ""), 1))}`,
+          },
+          {
+            head: "on hand",
+            number: true,
+            look: "font-semibold",
+            cell: (m) => say(m.balance, component.baseUnit),
+          },
+          {
+            head: "Take back",
+            silent: true,
+            look: "px-0!",
+            cell: (m) =>
+              m.reversible && (
+                <button
+                  type="button"
+                  disabled={busy}
+                  aria-label={`Take back: ${REASONS[m.kind].label.toLowerCase()} ${amount(m)}, ${sayMinute(m.at)}`}
+                  title="Take this back by another entry"
+                  className="grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink"
+                  onClick={() =>
+                    void send((requestKey) => ({ params: { entry: m.entry }, body: { requestKey, person } }))
+                  }
+                >
+                  <Undo2 size={15} />
+                </button>
+              ),
+          },
+        ]}
+      />
       {more && (
         <p className="pt-2">
           <Button onClick={() => void readOn()}>Older movements</Button> {away && <Fault>{away}</Fault>}

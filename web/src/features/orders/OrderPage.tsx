@@ -17,6 +17,7 @@ import { LengthField, NumberField } from "../../ui/fields.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
 import { Page, PageHead, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { TableHead } from "../../ui/DataTable.tsx";
 
 type Line = OrderInput["lines"][number];
 
@@ -227,30 +228,18 @@ function OrderOf({
       </div>
       <div className="overflow-x-auto px-6 pt-5" role="region" aria-label="Order lines, scroll sideways" tabIndex={0}>
         <table className="row-table">
-          <thead>
-            <tr>
-              <th scope="col" className="w-full">
-                Component
-              </th>
-              <th scope="col">Pack</th>
-              <th scope="col" className="text-right!">
-                packs
-              </th>
-              <th scope="col" className="text-right!">
-                in all
-              </th>
-              <th scope="col" className="text-right!">
-                price, {doc.currency}
-              </th>
-              <th scope="col">Due</th>
-              <th scope="col" className="text-right!">
-                received
-              </th>
-              <th>
-                <span className="sr-only">Take out</span>
-              </th>
-            </tr>
-          </thead>
+          <TableHead
+            columns={[
+              { head: "Component", wide: true },
+              { head: "Pack" },
+              { head: "packs", number: true },
+              { head: "in all", number: true },
+              { head: `price, ${doc.currency}`, number: true },
+              { head: "Due" },
+              { head: "received", number: true },
+              { head: "Take out", silent: true },
+            ]}
+          />
           <tbody>
             {doc.lines.map((line, i) => {
               const c = byId.get(line.component);

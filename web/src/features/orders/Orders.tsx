@@ -7,6 +7,7 @@ import { ButtonLink, Empty } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { DataTable } from "../../ui/DataTable.tsx";
 
 /** How far an order has come: what is still open of it, and when the next of it is due. */
 export function standingOf(order: Order, today: string) {
@@ -67,54 +68,52 @@ export function Orders() {
         </Empty>
       ) : (
         <div className="px-6">
-          <table className="row-table">
-            <thead>
-              <tr>
-                <th scope="col">Order</th>
-                <th scope="col" className="w-full">
-                  Supplier
-                </th>
-                <th scope="col">Placed</th>
-                <th scope="col">Due</th>
-                <th scope="col" className="text-right!">
-                  lines open
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map(({ order, open: n, due, late, begun }) => (
-                <tr key={order.id}>
-                  <th scope="row" className="text-left">
-                    <Link className="font-medium whitespace-nowrap hover:underline" to={`/orders/${order.id}`}>
-                      {order.number}
-                    </Link>
-                  </th>
-                  <td className="[overflow-wrap:anywhere]">{supplier.get(order.supplier)}</td>
-                  <td className="whitespace-nowrap text-muted">{sayDay(order.placedOn)}</td>
-                  <td className={`whitespace-nowrap ${late ? "font-semibold text-short" : ""}`}>
-                    {n === 0 ? (
-                      ""
-                    ) : due ? (
-                      <>
-                        {late && <Triangle className="mr-1" />}
-                        {sayDay(due)}
-                        {late && ", late"}
-                      </>
-                    ) : (
-                      "no date"
-                    )}
-                  </td>
-                  <td className="num">
-                    {n === 0 ? (
-                      <span className="text-muted">all here</span>
-                    ) : (
-                      `${n} of ${order.lines.length}${begun ? ", part here" : ""}`
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            rows={rows}
+            rowKey={({ order }) => order.id}
+            columns={[
+              {
+                head: "Order",
+                names: true,
+                cell: ({ order }) => (
+                  <Link className="font-medium whitespace-nowrap hover:underline" to={`/orders/${order.id}`}>
+                    {order.number}
+                  </Link>
+                ),
+              },
+              {
+                head: "Supplier",
+                wide: true,
+                look: "[overflow-wrap:anywhere]",
+                cell: ({ order }) => supplier.get(order.supplier),
+              },
+              { head: "Placed", look: "whitespace-nowrap text-muted", cell: ({ order }) => sayDay(order.placedOn) },
+              {
+                head: "Due",
+                look: "whitespace-nowrap",
+                cell: ({ open: n, due, late }) =>
+                  n === 0 ? null : !due ? (
+                    "no date"
+                  ) : (
+                    <span className={late ? "font-semibold text-short" : ""}>
+                      {late && <Triangle className="mr-1" />}
+                      {sayDay(due)}
+                      {late && ", late"}
+                    </span>
+                  ),
+              },
+              {
+                head: "lines open",
+                number: true,
+                cell: ({ order, open: n, begun }) =>
+                  n === 0 ? (
+                    <span className="text-muted">all here</span>
+                  ) : (
+                    `${n} of ${order.lines.length}${begun ? ", part here" : ""}`
+                  ),
+              },
+            ]}
+          />
         </div>
       )}
     </Page>

@@ -8,6 +8,7 @@ import { Button, Empty, Fault } from "../../ui/controls.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { sayMinute } from "../../ui/month.ts";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { DataTable } from "../../ui/DataTable.tsx";
 
 /** The walks along the shelf, the newest first. */
 export function Stocktakes() {
@@ -52,36 +53,28 @@ export function Stocktakes() {
         </Empty>
       ) : (
         <div className="px-6">
-          <table className="row-table">
-            <thead>
-              <tr>
-                <th scope="col" className="w-full">
-                  Walk
-                </th>
-                <th scope="col" className="text-right!">
-                  looked at
-                </th>
-                <th scope="col" className="text-right!">
-                  posted
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {walks.data.map((w) => (
-                <tr key={w.id}>
-                  <th scope="row" className="text-left">
-                    <Link className="font-medium hover:underline" to={`/stocktakes/${w.id}`}>
-                      begun {sayMinute(w.startedAt)}
-                    </Link>
-                  </th>
-                  <td className="num">
-                    {sayNumber(w.lines.length)} of {sayNumber(shelf.data.length)}
-                  </td>
-                  <td className="num">{sayNumber(w.lines.filter((l) => l.posted).length)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            rows={walks.data}
+            rowKey={(walk) => walk.id}
+            columns={[
+              {
+                head: "Walk",
+                names: true,
+                wide: true,
+                cell: (walk) => (
+                  <Link className="font-medium hover:underline" to={`/stocktakes/${walk.id}`}>
+                    begun {sayMinute(walk.startedAt)}
+                  </Link>
+                ),
+              },
+              {
+                head: "looked at",
+                number: true,
+                cell: (walk) => `${sayNumber(walk.lines.length)} of ${sayNumber(shelf.data.length)}`,
+              },
+              { head: "posted", number: true, cell: (walk) => sayNumber(walk.lines.filter((l) => l.posted).length) },
+            ]}
+          />
         </div>
       )}
     </Page>

@@ -23,6 +23,7 @@ import { useSayMoney } from "../../ui/money.ts";
 import { sayMinute } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow, Waiting } from "../../ui/page.tsx";
 import { ScalePanel, Weigh } from "../scale/index.ts";
+import { DataTable } from "../../ui/DataTable.tsx";
 
 type Line = Stocktake["lines"][number];
 const keyOf = (j: { component: string; place: string; lot: string; stretchMm: number | null }) =>
@@ -287,6 +288,11 @@ function Differences({
   const worth = (l: Line) =>
     worthOf(components.get(l.component)?.averageCost ?? "0", (l.counted - l.book) * (l.stretchMm ?? 1));
   const signed = (amount: string) => (amount.startsWith("-") ? `−${money(amount.slice(1))}` : money(amount));
+  const nameOf = (l: Line) => components.get(l.component)?.name ?? "";
+  const unitOf = (l: Line) => (components.get(l.component)?.baseUnit === "g" ? "g" : "piece");
+  const sorted = rows.toSorted(
+    (a, b) => Number(isReal(b)) - Number(isReal(a)) || Math.abs(Number(worth(b))) - Math.abs(Number(worth(a))),
+  );
   const toggle = (k: string) =>
     setLeft((s) => (s.has(k) ? new Set([...s].filter((x) => x !== k)) : new Set([...s, k])));
   const post = () => {
@@ -298,89 +304,77 @@ function Differences({
   const cents = chosen.reduce((sum, l) => sum + Math.round(Number(worth(l)) * 100), 0);
   return (
     <section className="px-6" aria-label="Differences">
-      <table className="row-table">
-        <thead>
-          <tr>
-            <th>
-              <span className="sr-only">Post</span>
-            </th>
-            <th scope="col" className="w-full">
-              Jar
-            </th>
-            <th scope="col" className="text-right!">
-              book
-            </th>
-            <th scope="col" className="text-right!">
-              found
-            </th>
-            <th scope="col" className="text-right!">
-              difference
-            </th>
-            <th scope="col" className="text-right!">
-              worth
-            </th>
-            <th scope="col">Certain?</th>
-          </tr>
-        </thead>
-        <tbody>
-          {[...rows]
-            .sort(
-              (a, b) =>
-                Number(isReal(b)) - Number(isReal(a)) || Math.abs(Number(worth(b))) - Math.abs(Number(worth(a))),
-            )
-            .map((l) => {
-              const c = components.get(l.component);
-              const of = c?.baseUnit === "g" ? "g" : "piece";
+      <DataTable
+        rows={sorted}
+        rowKey={keyOf}
+        testId="difference"
+        columns={[
+          {
+            head: "Post",
+            silent: true,
+            cell: (l) =>
+              l.posted ? (
+                <span className="text-xs text-muted">posted</span>
+              ) : (
+                <input
+                  type="checkbox"
+                  className="size-4"
+                  aria-label={`Post ${nameOf(l)}`}
+                  checked={!left.has(keyOf(l))}
+                  onChange={() => toggle(keyOf(l))}
+                />
+              ),
+          },
+          {
+            head: "Jar",
+            wide: true,
+            names: true,
+            cell: (l) => (
+              <button
+                type="button"
+                className="text-left hover:underline disabled:no-underline"
+                disabled={l.posted}
+                onClick={() => onAgain(keyOf(l))}
+                title={l.posted ? undefined : "Count it again"}
+              >
+                {nameOf(l)}
+              </button>
+            ),
+          },
+          {
+            head: "book",
+            number: true,
+            cell: (l) => <CountMark n={l.book} u={l.bookU} of={unitOf(l)} strong={false} />,
+          },
+          { head: "found", number: true, cell: (l) => <CountMark n={l.counted} u={l.u} of={unitOf(l)} /> },
+          {
+            head: "difference",
+            number: true,
+            cell: (l) => {
               const by = l.counted - l.book;
-              const k = keyOf(l);
-              return (
-                <tr key={k} data-testid="difference">
-                  <td>
-                    {l.posted ? (
-                      <span className="text-xs text-muted">posted</span>
-                    ) : (
-                      <input
-                        type="checkbox"
-                        className="size-4"
-                        aria-label={`Post ${c?.name ?? ""}`}
-                        checked={!left.has(k)}
-                        onChange={() => toggle(k)}
-                      />
-                    )}
-                  </td>
-                  <th scope="row" className="text-left font-normal!">
-                    <button
-                      type="button"
-                      className="text-left hover:underline disabled:no-underline"
-                      disabled={l.posted}
-                      onClick={() => onAgain(k)}
-                      title={l.posted ? undefined : "Count it again"}
-                    >
-                      {c?.name}
-                    </button>
-                  </th>
-                  <td className="num">
-                    <CountMark n={l.book} u={l.bookU} of={of} strong={false} />
-                  </td>
-                  <td className="num">
-                    <CountMark n={l.counted} u={l.u} of={of} />
-                  </td>
-                  <td className="num">{by === 0 ? "none" : `${by > 0 ? "+" : "−"}${say(Math.abs(by), of)}`}</td>
-                  <td className="num text-muted">{by === 0 ? "" : signed(worth(l))}</td>
-                  <td className="whitespace-nowrap">
-                    {isReal(l) ? (
-                      <span className="font-semibold text-low">
-                        <Diamond /> more than the ± explains
-                      </span>
-                    ) : (
-                      <span className="text-muted">within the ±</span>
-                    )}
-                  </td>
-                </tr>
-              );
-            })}
-        </tbody>
-      </table>
+              return by === 0 ? "none" : `${by > 0 ? "+" : "−"}${say(Math.abs(by), unitOf(l))}`;
+            },
+          },
+          {
+            head: "worth",
+            number: true,
+            look: "text-muted",
+            cell: (l) => (l.counted === l.book ? null : signed(worth(l))),
+          },
+          {
+            head: "Certain?",
+            look: "whitespace-nowrap",
+            cell: (l) =>
+              isReal(l) ? (
+                <span className="font-semibold text-low">
+                  <Diamond /> more than the ± explains
+                </span>
+              ) : (
+                <span className="text-muted">within the ±</span>
+              ),
+          },
+        ]}
+      />
       {waiting.length > 0 && (
         <p className="flex flex-wrap items-center gap-3 pt-4">
           <Button look="main" disabled={busy || chosen.length === 0} onClick={() => void post()}>
