@@ -135,7 +135,9 @@ test("the lines of a colourway's cost add up to its total, and the bill leaves a
   const costs = await table.locator("tbody tr td:last-child").allTextContents();
   const cents = (text: string) => Math.round(Number(text.replace(/[£,]/g, "")) * 100);
   expect(costs.length).toBeGreaterThan(10);
-  expect(costs.reduce((sum, c) => sum + cents(c), 0)).toBe(cents((await page.getByTestId("colourway-cost").textContent())!));
+  expect(costs.reduce((sum, c) => sum + cents(c), 0)).toBe(
+    cents((await page.getByTestId("colourway-cost").textContent())!),
+  );
 
   await stage(page, "Counts");
   const waiting = page.waitForEvent("download");

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { Day, Money, Name, Note, Quantity, Uuid, Version, Written } from "./values.ts";
+import { Currency, Day, Money, Name, Note, Quantity, Uuid, Version, Written } from "./values.ts";
 
 export const OrderLine = z.strictObject({
   id: Uuid,
@@ -17,7 +17,7 @@ export const OrderInput = z.strictObject({
   supplier: Uuid,
   number: Name,
   placedOn: Day,
-  currency: z.string().regex(/^[A-Z]{3}$/, "Three letters, such as GBP."),
+  currency: Currency,
   /** One of the order's currency in the home currency. */
   rate: z.string().regex(/^\d{1,6}(\.\d{1,8})?$/, "Write a rate such as 0.8534."),
   note: Note.default(""),

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { Name, Uuid } from "./values.ts";
+import { Currency, Name, Uuid } from "./values.ts";
 
 export const Person = z.strictObject({ id: Uuid, name: Name });
 
@@ -29,10 +29,11 @@ export type Place = z.infer<typeof Place>;
 
 /** `publicAddress` is where others reach this workshop (https://…), printed on labels; empty where nobody does. */
 export const Workshop = z.object({
-  name: z.string(),
-  currency: z.string().length(3),
+  name: Name,
+  currency: Currency,
   publicAddress: z
     .string()
+    .trim()
     .regex(
       /^(https?:\/\/[^\s/]+(\/[^\s]*)?)?$/,
       "Write an address such as http://192.168.1.20:4321, or leave it empty.",

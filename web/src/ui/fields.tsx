@@ -1,3 +1,4 @@
+import type { BaseUnit } from "@jar-count/core/contract";
 import { readLength, sayLength } from "@jar-count/core/units";
 import { useId, useState, type InputHTMLAttributes } from "react";
 import { useSettings } from "../settings/index.ts";
@@ -128,6 +129,22 @@ export function LengthField({ mm, onChange, optional, always, zero, ...rest }: L
     return unit === "in" ? inches : sayLength(n, "mm", 3);
   };
   return <Typed {...rest} value={mm} say={say} read={read} onChange={onChange} />;
+}
+
+interface AmountProps extends Omit<Base, "min" | "max"> {
+  /** The base unit that the amount is in; pieces are whole. */
+  unit: BaseUnit | undefined;
+  amount: number | null;
+  onChange: (amount: number | null) => void;
+  optional?: boolean;
+  zero?: boolean;
+}
+
+/** How much of a component: a length where it is kept by length, else a number. */
+export function AmountField({ unit, amount, zero, ...rest }: AmountProps) {
+  if (unit === "mm") return <LengthField {...rest} zero={zero ?? false} mm={amount} />;
+  const whole = unit === "piece";
+  return <NumberField {...rest} whole={whole} min={zero ? 0 : whole ? 1 : 0.001} value={amount} />;
 }
 
 interface TextProps extends Base {

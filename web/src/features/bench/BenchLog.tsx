@@ -4,12 +4,13 @@ import { correctionsOf, usedBeside } from "@jar-count/core/trial";
 import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { queryClient, roomsQuery, trialsQuery } from "../../api/queries.ts";
-import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
 import { useSettings } from "../../settings/index.ts";
-import { Button, Dialog, Fault, Labelled } from "../../ui/controls.tsx";
-import { LengthField, NumberField } from "../../ui/fields.tsx";
+import { Button, Dialog, Fault } from "../../ui/controls.tsx";
+import { AmountField, LengthField, NumberField } from "../../ui/fields.tsx";
+import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
 
@@ -125,89 +126,96 @@ function TrialForm({
   const person = useSettings((s) => s.person);
   const rooms = useQuery(roomsQuery);
   const parts = design.parts.filter((p) => p.as == null && p.steps);
-  const [t, setT] = useState<Trial>(() => ({
-    id: crypto.randomUUID(),
-    revision,
-    size,
-    option,
-    madeOn: new Date().toISOString().slice(0, 10),
-    person,
-    minutes: null,
-    finished: null,
-    used: {},
-    note: "",
-    verdict: "good",
-  }));
-  const [part, setPart] = useState(parts[0]?.id ?? "");
-  const [mm, setMm] = useState<number | null>(null);
+  const [trialId] = useState(() => crypto.randomUUID());
   const { send, busy, refusal } = useSend("saveTrial", (list) =>
     queryClient.setQueryData(trialsQuery(id).queryKey, list),
   );
-  const fault = sentenceOf(refusal);
-  const { answer } = countWhole(design, { size: t.size, option: t.option });
-  const set = (change: Partial<Trial>) => setT((x) => ({ ...x, ...change }));
+  const form = useForm({
+    defaultValues: {
+      madeOn: new Date().toISOString().slice(0, 10),
+      person: person ?? "",
+      minutes: null as number | null,
+      verdict: "good" as Trial["verdict"],
+      part: parts[0]?.id ?? "",
+      finishedMm: null as number | null,
+      /** Used of each role, in pieces or millimetres; null where nobody counted. */
+      used: {} as Record<string, number | null>,
+      note: "",
+    },
+  });
+  useRefusalAtFields(form, refusal, "");
+  const part = form.watch("part");
+  const { answer } = countWhole(design, { size, option });
   const counted = design.key.filter(
     (e) => e.kind !== "mix" && ((answer.counts[e.key] ?? 0) > 0 || (answer.lengthsMm[e.key] ?? 0) > 0),
   );
-  const save = async (e: React.FormEvent) => {
-    e.preventDefault();
-    const finished = mm !== null && part ? { part, mm } : null;
-    if (await send({ params: { id, trial: t.id }, body: { ...t, finished } })) onDone();
-  };
+  const save = form.handleSubmit(async ({ part, finishedMm, used, person, ...rest }) => {
+    const body = {
+      ...rest,
+      id: trialId,
+      revision,
+      size,
+      option,
+      person: person || null,
+      finished: finishedMm !== null && part ? { part, mm: finishedMm } : null,
+      used: Object.fromEntries(Object.entries(used).filter((u): u is [string, number] => u[1] != null)),
+    };
+    if (await send({ params: { id, trial: trialId }, body })) onDone();
+  });
   return (
-    <form onSubmit={save} className="flex flex-col gap-4" aria-label="A trial">
+    <form onSubmit={save} noValidate className="flex flex-col gap-4" aria-label="A trial">
       <div className="flex flex-wrap items-start gap-4">
-        <Labelled label="Made on">
-          <input type="date" className="field" value={t.madeOn} onChange={(e) => set({ madeOn: e.target.value })} />
-        </Labelled>
-        <Labelled label="Who made it">
-          <select className="field" value={t.person ?? ""} onChange={(e) => set({ person: e.target.value || null })}>
-            <option value="">nobody named</option>
-            {rooms.data?.people.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.name}
-              </option>
-            ))}
-          </select>
-        </Labelled>
-        <Labelled label="Minutes">
-          <NumberField
-            className="field w-20"
-            optional
-            max={10_000}
-            value={t.minutes ?? null}
-            onChange={(minutes) => set({ minutes })}
-          />
-        </Labelled>
-        <Labelled label="Verdict">
-          <select
-            className="field"
-            value={t.verdict}
-            onChange={(e) => set({ verdict: e.target.value as Trial["verdict"] })}
-          >
-            {VERDICTS.map((v) => (
-              <option key={v}>{v}</option>
-            ))}
-          </select>
-        </Labelled>
-      </div>
-      {parts.length > 0 && (
-        <div className="flex flex-wrap items-start gap-4">
-          <Labelled label="Part that was measured">
-            <select className="field" value={part} onChange={(e) => setPart(e.target.value)}>
-              {parts.map((p) => (
+        <Field form={form} name="madeOn" label="Made on">
+          {(field) => <input type="date" className="field" {...field} />}
+        </Field>
+        <Field form={form} name="person" label="Who made it">
+          {(field) => (
+            <select className="field" {...field}>
+              <option value="">nobody named</option>
+              {rooms.data?.people.map((p) => (
                 <option key={p.id} value={p.id}>
                   {p.name}
                 </option>
               ))}
             </select>
-          </Labelled>
-          <Labelled
+          )}
+        </Field>
+        <Field form={form} name="minutes" label="Minutes">
+          {(field) => <NumberField className="field w-20" optional max={10_000} {...field} />}
+        </Field>
+        <Field form={form} name="verdict" label="Verdict">
+          {(field) => (
+            <select className="field" {...field}>
+              {VERDICTS.map((v) => (
+                <option key={v}>{v}</option>
+              ))}
+            </select>
+          )}
+        </Field>
+      </div>
+      {parts.length > 0 && (
+        <div className="flex flex-wrap items-start gap-4">
+          <Field form={form} name="part" label="Part that was measured">
+            {(field) => (
+              <select className="field" {...field}>
+                {parts.map((p) => (
+                  <option key={p.id} value={p.id}>
+                    {p.name}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+          <Field
+            form={form}
+            name="finishedMm"
             label="It came out"
             hint={`counted ${sayNumber(answer.parts.find((p) => p.id === part)?.strandMm ?? 0)} mm`}
           >
-            <LengthField className="field w-28" aria-label="It came out" optional mm={mm} onChange={setMm} />
-          </Labelled>
+            {({ value, ...field }) => (
+              <LengthField className="field w-28" aria-label="It came out" optional mm={value} {...field} />
+            )}
+          </Field>
         </div>
       )}
       <fieldset>
@@ -217,13 +225,6 @@ function TrialForm({
         <div className="grid max-h-56 grid-cols-1 gap-x-6 gap-y-1 overflow-y-auto sm:grid-cols-2">
           {counted.map((e) => {
             const linear = e.kind === "stringing";
-            const role = roleId(e);
-            const put = (n: number | null) =>
-              set({
-                used: Object.fromEntries(
-                  Object.entries({ ...t.used, [role]: n }).filter(([, v]) => v !== null),
-                ) as Record<string, number>,
-              });
             return (
               <label key={e.key} className="flex items-center gap-2">
                 <code className="w-10 font-mono font-bold">{e.key}</code>
@@ -231,37 +232,29 @@ function TrialForm({
                   {e.name}
                 </span>
                 <span className="text-xs text-muted">{linear ? "" : sayNumber(answer.counts[e.key] ?? 0)}</span>
-                {linear ? (
-                  <LengthField
-                    className="field h-7! w-24"
-                    aria-label={`Used of ${e.key}`}
-                    optional
-                    mm={t.used[role] ?? null}
-                    onChange={put}
-                  />
-                ) : (
-                  <NumberField
-                    className="field h-7! w-20"
-                    aria-label={`Used of ${e.key}`}
-                    optional
-                    value={t.used[role] ?? null}
-                    onChange={put}
-                  />
-                )}
+                <Field form={form} name={`used.${roleId(e)}`}>
+                  {({ value, ...field }) => (
+                    <AmountField
+                      unit={linear ? "mm" : undefined}
+                      zero
+                      className={`field h-7! ${linear ? "w-24" : "w-20"}`}
+                      aria-label={`Used of ${e.key}`}
+                      optional
+                      amount={value ?? null}
+                      {...field}
+                    />
+                  )}
+                </Field>
               </label>
             );
           })}
         </div>
       </fieldset>
-      <Labelled label="What was awkward">
-        <textarea
-          className="field h-16! py-1"
-          maxLength={2000}
-          value={t.note}
-          onChange={(e) => set({ note: e.target.value })}
-        />
-      </Labelled>
-      {fault && <Fault>{fault}</Fault>}
+      <Field form={form} name="note" label="What was awkward">
+        {(field) => <textarea className="field h-16! py-1" maxLength={2000} {...field} />}
+      </Field>
+      {refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>}
+      <MendFirst form={form} />
       <div className="flex justify-end gap-2">
         <Button onClick={() => onDone()}>Not now</Button>
         <Button type="submit" look="main" disabled={busy}>

@@ -12,16 +12,16 @@ import {
   TRANSPARENCIES,
 } from "@jar-count/core/contract";
 import { readLength, sayLength, expanded } from "@jar-count/core/units";
-import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
-import { type FieldErrors, useFieldArray, useForm } from "react-hook-form";
+import { useFieldArray } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { roomsQuery, stockChanged } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
+import { Field, MendFirst, useContractForm } from "../../ui/form.tsx";
 import { RefusalNotice } from "../../ui/page.tsx";
 
 const UNIT_WORDS: Record<Component["baseUnit"], string> = { piece: "pieces", mm: "length", g: "grams" };
@@ -156,10 +156,6 @@ function fromForm(f: FormValues): unknown {
   };
 }
 
-/** The contract's own words for a number that could not be read. */
-const plain = (message: string | undefined) =>
-  !message || /invalid input|expected/i.test(message) ? "Write a number, or leave it empty." : message;
-
 export function ComponentForm({ id, component }: { id: string | null; component: Component | null }) {
   const navigate = useNavigate();
   const rooms = useQuery(roomsQuery);
@@ -167,54 +163,34 @@ export function ComponentForm({ id, component }: { id: string | null; component:
   const [base, setBase] = useState(component);
   const [saved, setSaved] = useState(false);
   const [newId] = useState(() => id ?? crypto.randomUUID());
-  const { register, handleSubmit, formState, watch, reset, setValue, getValues, control } = useForm<FormValues>({
-    defaultValues: toForm(component),
-    // The contract judges what the texts come to; its paths are the form's fields.
-    resolver: async (values, context, options) => {
-      const checked = await zodResolver(ComponentInput)(fromForm(values) as never, context as never, options as never);
-      const reword = (errors: FieldErrors): object =>
-        Object.fromEntries(
-          Object.entries(errors).flatMap(([k, e]) =>
-            !e
-              ? []
-              : [
-                  [
-                    k,
-                    Array.isArray(e)
-                      ? e.map((x) => (x ? reword(x) : x))
-                      : "message" in e && e.message
-                        ? { type: "contract", message: plain(String(e.message)) }
-                        : "root" in e
-                          ? e
-                          : reword(e as FieldErrors),
-                  ],
-                ],
-          ),
-        );
-      return Object.keys(checked.errors).length > 0
-        ? { values: {}, errors: reword(checked.errors as FieldErrors) as FieldErrors<FormValues> }
-        : { values, errors: {} };
-    },
+  const saving = useSend("saveComponent", () => stockChanged());
+  const form = useContractForm<FormValues>({
+    schema: ComponentInput,
+    start: toForm(component),
+    toSend: fromForm,
+    refusal: saving.refusal,
+    at: "/component",
   });
+  const { register, handleSubmit, formState, watch, reset, setValue, getValues, control } = form;
   const offers = useFieldArray({ control, name: "offers" });
-  const { errors, isSubmitting, isDirty } = formState;
+  const { isSubmitting, isDirty } = formState;
   const values = watch();
   const { kind, baseUnit } = values;
-  const form = (values.form || null) as Form | null;
-  const known = form ? FORM_KNOWN[form] : null;
+  const chosen = (values.form || null) as Form | null;
+  const known = chosen ? FORM_KNOWN[chosen] : null;
   const fields = known?.fields ?? (["size", "alongMm", "acrossMm", "holeMm", "linkMm", "massG"] as const);
 
   /** Fills in what a form or its size brings, over nothing that was typed. */
-  const fill = (chosen: Form, size: string | null) => {
+  const fill = (of: Form, size: string | null) => {
     const now = getValues();
     const by = filledIn(
       Object.fromEntries(Object.entries(now).filter(([, v]) => v !== "")) as Partial<ComponentInput>,
-      chosen,
+      of,
       size,
     );
     for (const [name, value] of Object.entries(by))
       setValue(name as keyof Texts, (Array.isArray(value) ? value : show(value)) as never, { shouldDirty: true });
-    if (!component?.moved) setValue("baseUnit", FORM_KNOWN[chosen].baseUnit, { shouldDirty: true });
+    if (!component?.moved) setValue("baseUnit", FORM_KNOWN[of].baseUnit, { shouldDirty: true });
   };
 
   const takeUp = (from: Component | null) => {
@@ -223,8 +199,6 @@ export function ComponentForm({ id, component }: { id: string | null; component:
   };
   const newer = component !== null && base !== null && component.version > base.version;
   if (newer && !isDirty) takeUp(component);
-  const saving = useSend("saveComponent", () => stockChanged());
-  const refused = (name: string) => saving.refusal?.errors?.find((e) => e.pointer === `/component/${name}`)?.detail;
   const save = handleSubmit(async (texts) => {
     const input = fromForm(texts) as ComponentInput;
     const answer = await saving.send({
@@ -244,29 +218,22 @@ export function ComponentForm({ id, component }: { id: string | null; component:
     label: string,
     width: string,
     more: { hint?: string; list?: string; onBlur?: () => void } = {},
-  ) => {
-    const { onBlur, ...bound } = register(name);
-    return (
-      <Labelled
-        key={name}
-        label={label}
-        fault={(errors[name]?.message as string | undefined) ?? refused(name)}
-        hint={more.hint}
-      >
+  ) => (
+    <Field key={name} form={form} name={name} label={label} hint={more.hint}>
+      {(bound) => (
         <input
           className={`field ${width}`}
           autoComplete="off"
           list={more.list}
-          aria-invalid={errors[name] ? true : undefined}
           {...bound}
-          onBlur={(e) => {
-            void onBlur(e);
+          onBlur={() => {
+            bound.onBlur();
             more.onBlur?.();
           }}
         />
-      </Labelled>
-    );
-  };
+      )}
+    </Field>
+  );
   const select = (
     name: keyof Texts,
     label: string,
@@ -274,27 +241,30 @@ export function ComponentForm({ id, component }: { id: string | null; component:
     blank?: string,
     onChoose?: (value: string) => void,
   ) => (
-    <Labelled key={name} label={label} fault={errors[name]?.message as string | undefined}>
-      <select
-        className="field"
-        {...register(
-          name,
-          onChoose ? { onChange: (e: React.ChangeEvent<HTMLSelectElement>) => onChoose(e.target.value) } : {},
-        )}
-      >
-        {blank !== undefined && <option value="">{blank}</option>}
-        {options.map((o) => (
-          <option key={o} value={o}>
-            {name === "baseUnit" ? UNIT_WORDS[o as Component["baseUnit"]] : o}
-          </option>
-        ))}
-      </select>
-    </Labelled>
+    <Field key={name} form={form} name={name} label={label}>
+      {(bound) => (
+        <select
+          className="field"
+          {...bound}
+          onChange={(e) => {
+            bound.onChange(e);
+            onChoose?.(e.target.value);
+          }}
+        >
+          {blank !== undefined && <option value="">{blank}</option>}
+          {options.map((o) => (
+            <option key={o} value={o}>
+              {name === "baseUnit" ? UNIT_WORDS[o as Component["baseUnit"]] : o}
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
   );
   const line = "flex flex-wrap items-start gap-x-4 gap-y-4 px-6 pt-4";
   return (
     <form onSubmit={save} noValidate onChange={() => setSaved(false)} aria-label="The component">
-      {saving.refusal && !newer && <RefusalNotice refusal={saving.refusal} />}
+      {saving.refusal && !saving.refusal.errors && !newer && <RefusalNotice refusal={saving.refusal} />}
       {newer && isDirty && (
         <div role="alert" className="mx-6 mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
           <p className="font-semibold">This component was changed elsewhere since you opened it.</p>
@@ -318,7 +288,7 @@ export function ComponentForm({ id, component }: { id: string | null; component:
         {select("finish", "Finish", FINISHES)}
         {(kind === "bead" || kind === "focal") && select("transparency", "Transparency", TRANSPARENCIES, "not said")}
         {select("material", "Material", MATERIALS, "not said")}
-        {(kind === "finding" || form === "chain" || form === "craft wire") &&
+        {(kind === "finding" || chosen === "chain" || chosen === "craft wire") &&
           select("metal", "Metal colour", METALS, "none")}
       </div>
       <div className={line}>
@@ -335,7 +305,7 @@ export function ComponentForm({ id, component }: { id: string | null; component:
             FIELD_WORDS[f],
             f === "size" ? "w-28" : "w-28",
             f === "size" && known?.sizes
-              ? { list: "sizes", onBlur: () => form && getValues("size") && fill(form, getValues("size")) }
+              ? { list: "sizes", onBlur: () => chosen && getValues("size") && fill(chosen, getValues("size")) }
               : {},
           ),
         )}
@@ -355,7 +325,6 @@ export function ComponentForm({ id, component }: { id: string | null; component:
           <p className="text-muted">No pack yet: with one, what is used has a cost, and what to buy a pack to buy.</p>
         )}
         {offers.fields.map((o, i) => {
-          const fault = errors.offers?.[i];
           const off = values.offers[i];
           const amount = off && (off.unit === "mm" ? length(off.amount) : number(off.amount));
           const inBase =
@@ -363,14 +332,9 @@ export function ComponentForm({ id, component }: { id: string | null; component:
               ? convert(amount, off.unit as Component["baseUnit"], component.baseUnit, component)
               : null;
           const input = (name: keyof OfferText, label: string, width: string, hint?: string) => (
-            <Labelled label={label} fault={fault?.[name]?.message} hint={hint}>
-              <input
-                className={`field ${width}`}
-                autoComplete="off"
-                aria-invalid={fault?.[name] ? true : undefined}
-                {...register(`offers.${i}.${name}`)}
-              />
-            </Labelled>
+            <Field form={form} name={`offers.${i}.${name}`} label={label} hint={hint}>
+              {(bound) => <input className={`field ${width}`} autoComplete="off" {...bound} />}
+            </Field>
           );
           return (
             <div
@@ -464,11 +428,7 @@ export function ComponentForm({ id, component }: { id: string | null; component:
             Saved.
           </span>
         )}
-        {Object.keys(errors).length > 0 && (
-          <span role="alert" className="font-medium text-short">
-            Something above can't be saved yet: see what is marked.
-          </span>
-        )}
+        <MendFirst form={form} />
       </p>
     </form>
   );

@@ -6,14 +6,16 @@ import { sayRun, expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { Scale, Tag, X } from "lucide-react";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { Link, useParams } from "react-router";
 import { componentQuery, designsQuery } from "../../api/queries.ts";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
-import { Button, ButtonLink, Fault, IconButton, Labelled } from "../../ui/controls.tsx";
+import { Button, ButtonLink, Fault, IconButton } from "../../ui/controls.tsx";
 import { LengthField, NumberField } from "../../ui/fields.tsx";
+import { Field, useRefusalAtFields } from "../../ui/form.tsx";
 import { CountMark, Diamond, JarGauge, sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { sayDay } from "../../ui/month.ts";
@@ -355,10 +357,17 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
   const person = useSettings((s) => s.person);
   const { send, busy, refusal, clear } = useSend("setAside", jarChanged);
   const releasing = useSend("release", jarChanged);
-  const [purpose, setPurpose] = useState("");
-  const [quantity, setQuantity] = useState<number | null>(null);
-  const [cutMm, setCutMm] = useState<number | null>(null);
+  const form = useForm({
+    defaultValues: { purpose: "", quantity: null as number | null, cutMm: null as number | null },
+  });
+  useRefusalAtFields(form, refusal, "");
+  const { purpose, quantity, cutMm } = form.watch();
   const linear = c.baseUnit === "mm";
+  const set = form.handleSubmit(async (filled) => {
+    const body = { person, purpose: filled.purpose, quantity: filled.quantity!, ...(linear ? { cutMm } : {}) };
+    const done = await send((requestKey) => ({ params: { id: c.id }, body: { ...body, requestKey } }));
+    if (done) form.reset({ purpose: "", quantity: null, cutMm });
+  });
   return (
     <section className="px-6 pt-6" aria-label="Set aside">
       <h2 className="mb-1">Set aside</h2>
@@ -402,40 +411,27 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
         />
       )}
       {releasing.refusal && <Fault>{sentenceOf(releasing.refusal)}</Fault>}
-      <form
-        className="flex flex-wrap items-start gap-2 pt-2"
-        onChange={clear}
-        onSubmit={async (e) => {
-          e.preventDefault();
-          const body = { person, purpose, quantity: quantity!, ...(linear ? { cutMm } : {}) };
-          if (!(await send((requestKey) => ({ params: { id: c.id }, body: { ...body, requestKey } })))) return;
-          setQuantity(null);
-          setPurpose("");
-        }}
-      >
-        <Labelled label="For what">
-          <input
-            className="field w-44"
-            placeholder="such as May's replacements"
-            maxLength={200}
-            value={purpose}
-            onChange={(e) => setPurpose(e.target.value)}
-          />
-        </Labelled>
-        <Labelled label={linear ? "Pieces" : c.baseUnit === "g" ? "Grams" : "How many"} fault={sentenceOf(refusal)}>
-          <NumberField
-            className="field w-24"
-            aria-label="How many to set aside"
-            optional
-            whole={c.baseUnit !== "g"}
-            value={quantity}
-            onChange={setQuantity}
-          />
-        </Labelled>
+      <form className="flex flex-wrap items-start gap-2 pt-2" noValidate onChange={clear} onSubmit={set}>
+        <Field form={form} name="purpose" label="For what">
+          {(field) => (
+            <input className="field w-44" placeholder="such as May's replacements" maxLength={200} {...field} />
+          )}
+        </Field>
+        <Field form={form} name="quantity" label={linear ? "Pieces" : c.baseUnit === "g" ? "Grams" : "How many"}>
+          {(field) => (
+            <NumberField
+              className="field w-24"
+              aria-label="How many to set aside"
+              optional
+              whole={c.baseUnit !== "g"}
+              {...field}
+            />
+          )}
+        </Field>
         {linear && (
-          <Labelled label="Each at least">
-            <LengthField className="field w-24" optional mm={cutMm} onChange={setCutMm} />
-          </Labelled>
+          <Field form={form} name="cutMm" label="Each at least">
+            {({ value, ...field }) => <LengthField className="field w-24" optional mm={value} {...field} />}
+          </Field>
         )}
         <Button
           type="submit"
@@ -445,6 +441,7 @@ function SetAside({ detail }: { detail: ComponentDetail }) {
           Set aside
         </Button>
       </form>
+      {refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>}
     </section>
   );
 }

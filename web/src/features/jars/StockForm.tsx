@@ -3,13 +3,15 @@ import { sayRun } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
+import { useFieldArray, useForm, type UseFormReturn } from "react-hook-form";
 import { componentsQuery, roomsQuery } from "../../api/queries.ts";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Choose } from "../../ui/Choose.tsx";
 import { Chip } from "../../ui/Bead.tsx";
-import { Button, Fault, IconButton, Labelled } from "../../ui/controls.tsx";
-import { LengthField, NumberField } from "../../ui/fields.tsx";
+import { Button, Fault, IconButton } from "../../ui/controls.tsx";
+import { AmountField, LengthField, NumberField } from "../../ui/fields.tsx";
+import { Field, useRefusalAtFields } from "../../ui/form.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { type JarEntry, pointerOf, useStock } from "./useStock.ts";
 
@@ -23,6 +25,36 @@ const SAYS: Partial<Record<Reason, string>> = {
   made: "Write down what was made",
 };
 
+interface Filled {
+  kind: Reason;
+  quantity: number | null;
+  cutMm: number | null;
+  stretchMm: number | null;
+  /** Which balance it goes out of, and where it comes in; null is the first that fits. */
+  spot: string | null;
+  place: string | null;
+  to: string | null;
+  lot: string;
+  cost: string;
+  note: string;
+  minutes: number | null;
+  from: { component: string; quantity: number | null }[];
+}
+const NOTHING: Filled = {
+  kind: "received",
+  quantity: null,
+  cutMm: null,
+  stretchMm: null,
+  spot: null,
+  place: null,
+  to: null,
+  lot: "",
+  cost: "",
+  note: "",
+  minutes: null,
+  from: [],
+};
+
 /** What happened to the jar: it came, went, was counted, cut, moved or made. Every change goes through the ledger. */
 export function StockForm({ detail }: { detail: ComponentDetail }) {
   const { component, balances } = detail;
@@ -31,22 +63,12 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   const rooms = useQuery(roomsQuery);
   const unit = useSettings((s) => s.unit);
   const { move, busy, refusal, clear } = useStock(id);
-  const fault = refusal && { detail: sentenceOf(refusal), pointer: pointerOf(refusal) };
-  const [kind, setKind] = useState<Reason>("received");
-  const [quantity, setQuantity] = useState<number | null>(null);
-  const [cutMm, setCutMm] = useState<number | null>(null);
-  const [stretchMm, setStretch] = useState<number | null>(null);
-  const [chosen, setChosen] = useState<string | null>(null);
-  const [place, setPlace] = useState<string | null>(null);
-  const [to, setTo] = useState<string | null>(null);
-  const [lot, setLot] = useState("");
-  const [cost, setCost] = useState("");
-  const [note, setNote] = useState("");
-  const [minutes, setMinutes] = useState<number | null>(null);
-  const [from, setFrom] = useState<{ component: string; quantity: number | null }[]>([]);
+  const form = useForm<Filled>({ defaultValues: NOTHING });
+  const { kind, quantity, cutMm, stretchMm, spot: chosen, place, to, lot, cost, note, minutes, from } = form.watch();
   const { effect } = REASONS[kind];
   const places = rooms.data?.places ?? [];
   const free = places.filter((p) => !p.held);
+  useRefusalAtFields(form, refusal, "");
   const incoming = effect === "in" || effect === "made";
   // What goes out, is counted or cut goes out of something that is there.
   const spots = balances.map((b, i) => ({
@@ -79,10 +101,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   };
   const submit = async (more?: object) => {
     if (!(await move(entry(more)))) return;
-    setQuantity(null);
-    setNote("");
-    setCost("");
-    setFrom([]);
+    for (const name of ["quantity", "note", "cost", "from"] as const) form.setValue(name, NOTHING[name]);
   };
   const ready =
     (kind === "counted" ? quantity !== null : (quantity ?? 0) > 0) &&
@@ -104,123 +123,111 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
       className="border-y border-rule bg-hush px-6 py-3"
       aria-label="Stock"
       onChange={clear}
-      onSubmit={(e) => {
-        e.preventDefault();
-        void submit();
-      }}
+      noValidate
+      onSubmit={form.handleSubmit(() => submit())}
     >
       <div className="flex flex-wrap items-start gap-x-3 gap-y-2">
-        <Labelled label="What happened">
-          <select className="field" value={kind} onChange={(e) => setKind(e.target.value as Reason)}>
-            {reasons.map((r) => (
-              <option key={r} value={r}>
-                {REASONS[r].label}
-              </option>
-            ))}
-          </select>
-        </Labelled>
-        <Labelled label={what} fault={fault && /quantity|count$/.test(fault.pointer) ? fault.detail : null}>
-          <NumberField
-            className="field w-28"
-            aria-label={what}
-            optional
-            whole={baseUnit !== "g"}
-            value={quantity}
-            onChange={setQuantity}
-          />
-        </Labelled>
+        <Field form={form} name="kind" label="What happened">
+          {(field) => (
+            <select className="field" {...field}>
+              {reasons.map((r) => (
+                <option key={r} value={r}>
+                  {REASONS[r].label}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field form={form} name="quantity" label={what}>
+          {(field) => (
+            <NumberField className="field w-28" aria-label={what} optional whole={baseUnit !== "g"} {...field} />
+          )}
+        </Field>
         {kind === "cut" && (
-          <Labelled label="Each cut is" fault={fault?.pointer === "/cutMm" ? fault.detail : null}>
-            <LengthField className="field w-28" aria-label="Each cut is" optional mm={cutMm} onChange={setCutMm} />
-          </Labelled>
+          <Field form={form} name="cutMm" label="Each cut is">
+            {({ value, ...field }) => (
+              <LengthField className="field w-28" aria-label="Each cut is" optional mm={value} {...field} />
+            )}
+          </Field>
         )}
         {linear && incoming && (
-          <Labelled label="Each piece is">
-            <LengthField
-              className="field w-28"
-              aria-label="Each piece is"
-              optional
-              placeholder={unit === "in" ? "30ft" : "9m"}
-              mm={stretchMm}
-              onChange={setStretch}
-            />
-          </Labelled>
+          <Field form={form} name="stretchMm" label="Each piece is">
+            {({ value, ...field }) => (
+              <LengthField
+                className="field w-28"
+                aria-label="Each piece is"
+                optional
+                placeholder={unit === "in" ? "30ft" : "9m"}
+                mm={value}
+                {...field}
+              />
+            )}
+          </Field>
         )}
         {effect === "in" && (
-          <Labelled label="Cost in all">
-            <input
-              className="field w-24"
-              inputMode="decimal"
-              placeholder="not known"
-              value={cost}
-              onChange={(e) => setCost(e.target.value)}
-            />
-          </Labelled>
+          <Field form={form} name="cost" label="Cost in all">
+            {(field) => <input className="field w-24" inputMode="decimal" placeholder="not known" {...field} />}
+          </Field>
         )}
         {incoming || !spot ? (
           <>
-            <Labelled label="Where">
-              <select className="field max-w-40" value={at.place ?? ""} onChange={(e) => setPlace(e.target.value)}>
-                {free.map((p) => (
+            <Field form={form} name="place" label="Where">
+              {(field) => (
+                <select className="field max-w-40" {...field} value={at.place ?? ""}>
+                  {free.map((p) => (
+                    <option key={p.id} value={p.id}>
+                      {p.code}, {p.name}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Field>
+            <Field form={form} name="lot" label="Lot">
+              {(field) => <input className="field w-24" placeholder="none" maxLength={40} {...field} />}
+            </Field>
+          </>
+        ) : (
+          <Field form={form} name="spot" label={linear ? "Of which piece" : "Of which jar"}>
+            {(field) => (
+              <select className="field max-w-60" {...field} value={spot.key}>
+                {spots.map((s) => (
+                  <option key={s.key} value={s.key}>
+                    {s.label}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+        )}
+        {effect === "across" && (
+          <Field
+            form={form}
+            name="to"
+            label="To"
+            hint={targets.length === 0 ? "no such place yet: add one in the workshop" : undefined}
+          >
+            {(field) => (
+              <select className="field max-w-40" {...field} value={to ?? targets[0]?.id ?? ""}>
+                {targets.map((p) => (
                   <option key={p.id} value={p.id}>
                     {p.code}, {p.name}
                   </option>
                 ))}
               </select>
-            </Labelled>
-            <Labelled label="Lot">
-              <input
-                className="field w-24"
-                placeholder="none"
-                maxLength={40}
-                value={lot}
-                onChange={(e) => setLot(e.target.value)}
-              />
-            </Labelled>
-          </>
-        ) : (
-          <Labelled label={linear ? "Of which piece" : "Of which jar"}>
-            <select className="field max-w-60" value={spot.key} onChange={(e) => setChosen(e.target.value)}>
-              {spots.map((s) => (
-                <option key={s.key} value={s.key}>
-                  {s.label}
-                </option>
-              ))}
-            </select>
-          </Labelled>
+            )}
+          </Field>
         )}
-        {effect === "across" && (
-          <Labelled label="To" hint={targets.length === 0 ? "no such place yet: add one in the workshop" : undefined}>
-            <select
-              className="field max-w-40"
-              value={to ?? targets[0]?.id ?? ""}
-              onChange={(e) => setTo(e.target.value)}
-            >
-              {targets.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.code}, {p.name}
-                </option>
-              ))}
-            </select>
-          </Labelled>
-        )}
-        <Labelled label="Note">
-          <input
-            className="field w-44"
-            placeholder="may stay empty"
-            maxLength={500}
-            value={note}
-            onChange={(e) => setNote(e.target.value)}
-          />
-        </Labelled>
+        <Field form={form} name="note" label="Note">
+          {(field) => <input className="field w-44" placeholder="may stay empty" maxLength={500} {...field} />}
+        </Field>
         <Button type="submit" look="main" className="mt-5 h-8!" disabled={busy || !ready}>
           {SAYS[kind] ?? (effect === "in" ? "Write down what came" : "Take it out")}
         </Button>
       </div>
-      {effect === "made" && <Recipe from={from} minutes={minutes} onFrom={setFrom} onMinutes={setMinutes} not={id} />}
-      {fault && !/quantity|count$|cutMm/.test(fault.pointer) && (
+      {effect === "made" && <Recipe form={form} not={id} />}
+      {refusal && !AT_FIELDS.test(pointerOf(refusal)) && (
         <p className="pt-2">
-          <Fault>{fault.detail}</Fault>
+          <Fault>{sentenceOf(refusal)}</Fault>
         </p>
       )}
       {refusal?.holds !== undefined && effect === "out" && quantity !== null && (
@@ -235,65 +242,49 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
   );
 }
 
+/** Where a refusal stands at its own field. */
+const AT_FIELDS = /^\/(quantity|cutMm|stretchMm|cost|lot|note)$/;
+
 /** What something was made of: other components, and minutes. */
-function Recipe({
-  from,
-  minutes,
-  onFrom,
-  onMinutes,
-  not,
-}: {
-  from: { component: string; quantity: number | null }[];
-  minutes: number | null;
-  onFrom: (from: { component: string; quantity: number | null }[]) => void;
-  onMinutes: (n: number | null) => void;
-  not: string;
-}) {
+function Recipe({ form, not }: { form: UseFormReturn<Filled>; not: string }) {
   const components = useQuery(componentsQuery);
   const [choosing, setChoosing] = useState(false);
+  const from = useFieldArray({ control: form.control, name: "from" });
   const all = components.data ?? [];
   return (
     <div className="flex flex-wrap items-end gap-3 pt-3">
-      {from.map((f, i) => {
+      {from.fields.map((f, i) => {
         const c = all.find((x) => x.id === f.component);
-        const set = (quantity: number | null) => onFrom(from.with(i, { ...f, quantity }));
+        const name = c?.name ?? "";
         return (
-          <Labelled key={f.component} label={`${c?.name ?? ""}, used in all`}>
-            <span className="flex items-center">
-              {c?.baseUnit === "mm" ? (
-                <LengthField className="field w-24" optional mm={f.quantity} onChange={set} />
-              ) : (
-                <NumberField
-                  className="field w-24"
-                  optional
-                  whole={c?.baseUnit === "piece"}
-                  value={f.quantity}
-                  onChange={set}
-                />
+          <span key={f.id} className="flex items-end">
+            <Field form={form} name={`from.${i}.quantity`} label={`${name}, used in all`}>
+              {({ value, ...field }) => (
+                <AmountField unit={c?.baseUnit} className="field w-24" optional amount={value} {...field} />
               )}
-              <IconButton label={`Leave ${c?.name ?? ""} out`} onClick={() => onFrom(from.filter((_, j) => j !== i))}>
-                <X size={15} />
-              </IconButton>
-            </span>
-          </Labelled>
+            </Field>
+            <IconButton label={`Leave ${name} out`} onClick={() => from.remove(i)}>
+              <X size={15} />
+            </IconButton>
+          </span>
         );
       })}
       <Choose
         label="Find what it was made of"
         open={choosing}
         onOpen={setChoosing}
-        onChoose={(component) => onFrom([...from, { component, quantity: null }])}
+        onChoose={(component) => from.append({ component, quantity: null }, { shouldFocus: false })}
         choices={all
-          .filter((c) => c.id !== not && !from.some((f) => f.component === c.id))
+          .filter((c) => c.id !== not && !from.fields.some((f) => f.component === c.id))
           .map((c) => ({ id: c.id, label: c.name, words: c.code, mark: <Chip of={c} /> }))}
       >
         <Button className="h-8!">
           <Plus size={15} aria-hidden /> Made of
         </Button>
       </Choose>
-      <Labelled label="Minutes it took">
-        <NumberField className="field w-24" optional value={minutes} onChange={onMinutes} />
-      </Labelled>
+      <Field form={form} name="minutes" label="Minutes it took">
+        {(field) => <NumberField className="field w-24" optional {...field} />}
+      </Field>
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { addressOf, type RouteAnswer, type Workshop } from "@jar-count/core/contract";
+import { addressOf, type RouteAnswer, Workshop } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Download, FileUp } from "lucide-react";
 import { useRef, useState } from "react";
@@ -10,10 +10,9 @@ import {
   roomsQuery,
   workshopQuery,
 } from "../../api/queries.ts";
-import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
-import { Button, Labelled } from "../../ui/controls.tsx";
-import { checkName } from "../../ui/fields.tsx";
+import { Button, Fault } from "../../ui/controls.tsx";
+import { Field, useContractForm } from "../../ui/form.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { RoomsForm } from "./RoomsForm.tsx";
@@ -35,49 +34,42 @@ export function WorkshopPage() {
 }
 
 function NameForm({ workshop }: { workshop: Workshop }) {
-  const [name, setName] = useState(workshop.name);
-  const [currency, setCurrency] = useState(workshop.currency);
-  const [address, setAddress] = useState(workshop.publicAddress);
   const { send, busy, refusal } = useSend("saveWorkshop", (saved) =>
     queryClient.setQueryData(workshopQuery.queryKey, saved),
   );
-  const changed = name !== workshop.name || currency !== workshop.currency || address !== workshop.publicAddress;
-  const currencyFault = /^[A-Z]{3}$/.test(currency) ? null : "Three capital letters, such as GBP or EUR (ISO 4217).";
-  const addressFault = /^(https?:\/\/[^\s/]+(\/\S*)?)?$/.test(address.trim())
-    ? null
-    : "Such as http://192.168.1.20:4321, or empty.";
-  const save = async (e: React.FormEvent) => {
-    e.preventDefault();
-    if (checkName(name) || currencyFault || addressFault) return;
-    await send({ body: { name, currency, publicAddress: address.trim() } });
-  };
+  const form = useContractForm({ schema: Workshop, start: workshop, refusal });
+  const { isDirty } = form.formState;
   return (
-    <form onSubmit={save} noValidate className="flex flex-wrap items-start gap-4 px-6">
-      <Labelled label="Name" fault={checkName(name) ?? sentenceOf(refusal)}>
-        <input className="field w-80 max-w-full" value={name} onChange={(e) => setName(e.target.value)} />
-      </Labelled>
-      <Labelled label="Currency" fault={currencyFault} hint="ISO 4217">
-        <input
-          className="field w-24 font-mono"
-          value={currency}
-          onChange={(e) => setCurrency(e.target.value.toUpperCase())}
-        />
-      </Labelled>
-      <Labelled
+    <form
+      onSubmit={form.handleSubmit((body) => send({ body }))}
+      noValidate
+      aria-label="The workshop"
+      className="flex flex-wrap items-start gap-4 px-6"
+    >
+      <Field form={form} name="name" label="Name">
+        {(field) => <input className="field w-80 max-w-full" {...field} />}
+      </Field>
+      <Field form={form} name="currency" label="Currency" hint="ISO 4217">
+        {(field) => (
+          <input
+            className="field w-24 font-mono"
+            {...field}
+            onChange={(e) => field.onChange(e.target.value.toUpperCase())}
+          />
+        )}
+      </Field>
+      <Field
+        form={form}
+        name="publicAddress"
         label="Address on labels"
-        fault={addressFault}
         hint="where a phone reaches this workshop; see npm start -- --listen"
       >
-        <input
-          className="field w-64"
-          placeholder="http://192.168.1.20:4321"
-          value={address}
-          onChange={(e) => setAddress(e.target.value)}
-        />
-      </Labelled>
-      <Button type="submit" className="mt-5 h-8!" disabled={!changed || busy}>
+        {(field) => <input className="field w-64" placeholder="http://192.168.1.20:4321" {...field} />}
+      </Field>
+      <Button type="submit" className="mt-5 h-8!" disabled={!isDirty || busy}>
         Save
       </Button>
+      {refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>}
     </form>
   );
 }
