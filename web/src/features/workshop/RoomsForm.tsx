@@ -38,7 +38,7 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
       onSubmit={form.handleSubmit((body) => send({ body }))}
     >
       {refusal && !refusal.errors && <RefusalNotice refusal={inWords(refusal)} />}
-      <div className="grid gap-8 px-6 md:grid-cols-2 xl:grid-cols-3">
+      <div className="grid gap-8 px-6 md:grid-cols-2 xl:grid-cols-[auto_auto_minmax(0,1fr)]">
         <div>
           <h2>People</h2>
           <p className="pb-1 text-muted">Who can be named beside what moves.</p>
