@@ -290,7 +290,7 @@ async function typing() {
   console.log(
     `  baseline, an element a bead made anew at each step: median ${at(redraw, 0.5).toFixed(1)} ms, layout with it`,
   );
-  // A fixed piece of work in the same page tells how much of a spread is the machine's own.
+  // A fixed piece of work in the same page shows how much of a spread is the machine's own.
   console.log(
     `  the machine's own spread: 5 ms of arithmetic took median ${at(own5, 0.5).toFixed(1)} ms, p95 ` +
       `${at(own5, 0.95).toFixed(1)} ms, longest ${Math.max(...own5).toFixed(1)} ms`,
@@ -356,7 +356,7 @@ async function stock() {
     select e.first + n % 10000, c.id, p.id, 1, 1 + n / 4880 from generate_series(0, 999999) n
     join c on c.k = n % 4880, p, e`);
   await db.query(
-    `insert into balances (component_id, place_id, lot, stretch_mm, quantity, u2)
+    `insert into balances (component_id, place_id, lot, stretch_mm, quantity, variance)
       select component_id, place_id, '', 0, sum(quantity), 0 from movements where lot = '' and stretch_mm = 0
       group by 1, 2 on conflict (component_id, place_id, lot, stretch_mm) do update set quantity = excluded.quantity`,
   );

@@ -230,7 +230,7 @@ test("a bead comes into the key from the jars with its measures, and the design 
   await page.keyboard.press("Enter");
   await expect(page.locator('input[aria-label^="Name of"][value="6 mm glass round, smoke"]')).toBeVisible();
   await expect(page.locator('input[aria-label^="Along the thread"]').last()).toHaveValue("6");
-  await page.getByRole("button", { name: "What differs between sizes and ways" }).click();
+  await page.getByRole("button", { name: "What differs between sizes and options" }).click();
   const dialog = page.getByRole("dialog", { name: "What differs" });
   await expect(dialog.getByRole("columnheader", { name: "Small" })).toBeVisible();
   await expect(dialog.getByRole("row")).not.toHaveCount(0);

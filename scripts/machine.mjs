@@ -30,7 +30,7 @@ export async function step(what, work) {
   return result;
 }
 
-/** A missing right or tool, told in a sentence that says what to do. */
+/** A missing right or tool, in a sentence that says what to do. */
 export class Missing extends Error {}
 
 let running = null;

@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import type { z } from "zod";
 import { StockEntry } from "../src/contract/index.ts";
 import {
-  type Held,
+  type SpotBalance,
   type Move,
   movesOf,
   post,
@@ -28,19 +28,19 @@ const COMPONENTS = {
   seed: { id: SEED, name: "11/0 seed", baseUnit: "g" },
 } as const;
 
-const spot = (component: string, quantity: number, more: Partial<Held> = {}): Held => ({
+const spot = (component: string, quantity: number, more: Partial<SpotBalance> = {}): SpotBalance => ({
   component,
   place: SHELF,
   lot: "",
   stretchMm: 0,
-  u2: 0,
+  variance: 0,
   quantity,
   ...more,
 });
-const bookOf = (...held: Held[]) => new Map(held.map((h) => [spotKey(h), h]));
+const bookOf = (...spots: SpotBalance[]) => new Map(spots.map((h) => [spotKey(h), h]));
 const entry = (e: object): z.output<typeof StockEntry> => StockEntry.parse({ requestKey: id(99), ...e });
-const moves = (what: keyof typeof COMPONENTS, e: object, held: Map<string, Held> = new Map()) =>
-  movesOf(COMPONENTS[what], entry(e), held, SHELF);
+const moves = (what: keyof typeof COMPONENTS, e: object, spots: Map<string, SpotBalance> = new Map()) =>
+  movesOf(COMPONENTS[what], entry(e), spots, SHELF);
 const at = <M extends object>(component: string, more: M) => ({
   component,
   place: SHELF,
@@ -59,19 +59,19 @@ describe("what an entry moves", () => {
     });
   });
   test("what goes; where more goes than the book holds, it can be counted up first", () => {
-    const held = bookOf(spot(ROUND, 3));
-    expect(moves("round", { kind: "used", quantity: 2, countFirst: true }, held)).toEqual({
+    const spots = bookOf(spot(ROUND, 3));
+    expect(moves("round", { kind: "used", quantity: 2, countFirst: true }, spots)).toEqual({
       moves: [at(ROUND, { quantity: -2 })],
     });
-    expect(moves("round", { kind: "used", quantity: 3, countFirst: true }, held)).toEqual({
+    expect(moves("round", { kind: "used", quantity: 3, countFirst: true }, spots)).toEqual({
       moves: [at(ROUND, { quantity: -3 })],
     });
     const counted = at(ROUND, { counted: 5, u: 0, entered: "counted with what was used" });
     const taken = at(ROUND, { quantity: -5 });
-    expect(moves("round", { kind: "broken", quantity: 5, countFirst: true }, held)).toEqual({
+    expect(moves("round", { kind: "broken", quantity: 5, countFirst: true }, spots)).toEqual({
       moves: [counted, taken],
     });
-    expect(moves("round", { kind: "broken", quantity: 5 }, held)).toEqual({ moves: [taken] });
+    expect(moves("round", { kind: "broken", quantity: 5 }, spots)).toEqual({ moves: [taken] });
     // A jar that the book does not know at all holds nothing.
     expect(moves("round", { kind: "given", quantity: 5, countFirst: true })).toEqual({ moves: [counted, taken] });
   });
@@ -161,24 +161,24 @@ describe("cutting", () => {
 });
 
 describe("made of other stock", () => {
-  const made = (from: { component: string; quantity: number }[], held: Map<string, Held>) =>
-    moves("pin", { kind: "made", quantity: 10, from }, held);
+  const made = (from: { component: string; quantity: number }[], spots: Map<string, SpotBalance>) =>
+    moves("pin", { kind: "made", quantity: 10, from }, spots);
   const result = at(PIN, { quantity: 10, madeOfBefore: true });
   test("the fullest jar is emptied first, whatever order the book has them in", () => {
-    const held = bookOf(spot(ROUND, 4), spot(ROUND, 9, { place: DRAWER }), spot(ROUND, 0, { lot: "gone" }));
-    expect(made([{ component: ROUND, quantity: 11 }], held)).toEqual({
+    const spots = bookOf(spot(ROUND, 4), spot(ROUND, 9, { place: DRAWER }), spot(ROUND, 0, { lot: "gone" }));
+    expect(made([{ component: ROUND, quantity: 11 }], spots)).toEqual({
       moves: [at(ROUND, { place: DRAWER, quantity: -9 }), at(ROUND, { quantity: -2 }), result],
     });
-    expect(made([{ component: ROUND, quantity: 9 }], held)).toEqual({
+    expect(made([{ component: ROUND, quantity: 9 }], spots)).toEqual({
       moves: [at(ROUND, { place: DRAWER, quantity: -9 }), result],
     });
   });
   test("a length is cut from one piece that is long enough, and the rest of it is kept", () => {
-    const held = bookOf(spot(WIRE, 3, { stretchMm: 200 }), spot(WIRE, 1, { stretchMm: 1000 }));
-    expect(made([{ component: WIRE, quantity: 450 }], held)).toEqual({
+    const spots = bookOf(spot(WIRE, 3, { stretchMm: 200 }), spot(WIRE, 1, { stretchMm: 1000 }));
+    expect(made([{ component: WIRE, quantity: 450 }], spots)).toEqual({
       moves: [at(WIRE, { stretchMm: 1000, quantity: -1 }), at(WIRE, { stretchMm: 550, quantity: 1 }), result],
     });
-    expect(made([{ component: WIRE, quantity: 200 }], held)).toEqual({
+    expect(made([{ component: WIRE, quantity: 200 }], spots)).toEqual({
       moves: [at(WIRE, { stretchMm: 200, quantity: -1 }), result],
     });
     // Three pieces of 200 are no piece of 450.
@@ -186,15 +186,15 @@ describe("made of other stock", () => {
     expect(made([{ component: WIRE, quantity: 450 }], short)).toMatchObject({ pointer: "/from/0/quantity" });
   });
   test("grams are taken to a thousandth; the place of what is short is named", () => {
-    const held = bookOf(spot(SEED, 0.1), spot(SEED, 0.2, { lot: "b" }), spot(ROUND, 5));
-    expect(made([{ component: SEED, quantity: 0.3 }], held)).toEqual({
+    const spots = bookOf(spot(SEED, 0.1), spot(SEED, 0.2, { lot: "b" }), spot(ROUND, 5));
+    expect(made([{ component: SEED, quantity: 0.3 }], spots)).toEqual({
       moves: [at(SEED, { lot: "b", quantity: -0.2 }), at(SEED, { quantity: -0.1 }), result],
     });
     const from = [
       { component: ROUND, quantity: 5 },
       { component: SEED, quantity: 0.4 },
     ];
-    expect(made(from, held)).toEqual({
+    expect(made(from, spots)).toEqual({
       fault: "Not enough of what it is made of is in the jars.",
       pointer: "/from/1/quantity",
     });
@@ -212,8 +212,8 @@ describe("posting", () => {
     replacement: null,
     ...t,
   });
-  const run = (of: Partial<Total>, list: Move[], held: Held[] = []) => {
-    const book = bookOf(...held);
+  const run = (of: Partial<Total>, list: Move[], spots: SpotBalance[] = []) => {
+    const book = bookOf(...spots);
     const totals = new Map([[ROUND, total(of)]]);
     return { ...post(book, totals, list), book, now: totals.get(ROUND)! };
   };
@@ -257,12 +257,12 @@ describe("posting", () => {
     expect(told.moved[0]!.value).toBe("-0.10000000");
   });
   test("the doubt of a spot: added up by moves, set anew by a count, put back by a reversal", () => {
-    const u2 = (move: object) =>
-      run({ onHand: 10 }, [at(ROUND, move) as Move], [spot(ROUND, 10, { u2: 4 })]).moved[0]!.u2After;
-    expect(u2({ quantity: 5, u: 3 })).toBe(13);
-    expect(u2({ quantity: -5 })).toBe(4);
-    expect(u2({ counted: 9, u: 1.5 })).toBe(2.25);
-    expect(u2({ quantity: -5, u2After: 1 })).toBe(1);
+    const variance = (move: object) =>
+      run({ onHand: 10 }, [at(ROUND, move) as Move], [spot(ROUND, 10, { variance: 4 })]).moved[0]!.varianceAfter;
+    expect(variance({ quantity: 5, u: 3 })).toBe(13);
+    expect(variance({ quantity: -5 })).toBe(4);
+    expect(variance({ counted: 9, u: 1.5 })).toBe(2.25);
+    expect(variance({ quantity: -5, varianceAfter: 1 })).toBe(1);
   });
   test("below nothing is refused with what is there, in words of its unit", () => {
     const short = run({ onHand: 1200, value: "1" }, [at(ROUND, { quantity: -1201 })], [spot(ROUND, 1200)]);

@@ -4,7 +4,7 @@ import { describe, expect, test } from "vitest";
 import { StockEntry } from "../src/contract/index.ts";
 import { cutFrom, howManyOf } from "../src/cut/index.ts";
 import {
-  type Held,
+  type SpotBalance,
   type Move,
   movesOf,
   post,
@@ -14,7 +14,7 @@ import {
   unitValue,
 } from "../src/stock/index.ts";
 
-const book = (totals: Partial<Total>[] = [{}], held: Partial<Held>[] = []) => ({
+const book = (totals: Partial<Total>[] = [{}], spots: Partial<SpotBalance>[] = []) => ({
   totals: new Map(
     totals.map((t) => [
       t.component ?? "c",
@@ -30,9 +30,9 @@ const book = (totals: Partial<Total>[] = [{}], held: Partial<Held>[] = []) => ({
       },
     ]),
   ),
-  held: new Map(
-    held.map((h): [string, Held] => {
-      const x = { component: "c", place: "A", lot: "", stretchMm: 0, quantity: 0, u2: 0, ...h };
+  spots: new Map(
+    spots.map((h): [string, SpotBalance] => {
+      const x = { component: "c", place: "A", lot: "", stretchMm: 0, quantity: 0, variance: 0, ...h };
       return [spotKey(x), x];
     }),
   ),
@@ -42,8 +42,8 @@ const entry = (e: object) => StockEntry.parse({ requestKey: "6f1c2f2e-0000-4000-
 
 describe("posting to the ledger", () => {
   test("the moving average, by hand: 100 for 10.00, 100 for 14.00, 50 used, 150 left worth 18.00", () => {
-    const { held, totals } = book();
-    const { moved, faults } = post(held, totals, [
+    const { spots, totals } = book();
+    const { moved, faults } = post(spots, totals, [
       { ...at, quantity: 100, cost: "10.00" },
       { ...at, quantity: 100, cost: "14.00" },
       { ...at, quantity: -50 },
@@ -58,13 +58,13 @@ describe("posting to the ledger", () => {
     expect(unitValue(totals.get("c")!)).toBe("0.12000000");
   });
   test("what comes without a price is worth the average, else the last paid, else what it would cost now; the last piece leaves nothing", () => {
-    const { held, totals } = book([{ replacement: "0.05" }]);
-    post(held, totals, [
+    const { spots, totals } = book([{ replacement: "0.05" }]);
+    post(spots, totals, [
       { ...at, quantity: 10 },
       { ...at, quantity: -10 },
     ]);
     expect(totals.get("c")).toMatchObject({ onHand: 0, value: "0" });
-    const { moved } = post(held, totals, [
+    const { moved } = post(spots, totals, [
       { ...at, quantity: 3, cost: "1.00" },
       { ...at, quantity: -1 },
       { ...at, quantity: -2 },
@@ -72,27 +72,27 @@ describe("posting to the ledger", () => {
     expect(moved.reduce((s, m) => s.plus(m.value), new Big(0)).toString()).toBe("0");
   });
   test("a count sets the balance and its doubt anew; what is weighed in adds its own", () => {
-    const { held, totals } = book([{}], [{ quantity: 50, u2: 100 }]);
+    const { spots, totals } = book([{}], [{ quantity: 50, variance: 100 }]);
     totals.get("c")!.onHand = 50;
-    const { moved } = post(held, totals, [
+    const { moved } = post(spots, totals, [
       { ...at, counted: 47, u: 2 },
       { ...at, quantity: 20, u: 1.5 },
       { ...at, quantity: -5 },
     ]);
-    expect(moved.map((m) => [m.quantity, m.u2After])).toEqual([
+    expect(moved.map((m) => [m.quantity, m.varianceAfter])).toEqual([
       [-3, 4],
       [20, 6.25],
       [-5, 6.25],
     ]);
   });
   test("never below zero, never half a piece; told with what is there", () => {
-    const { held, totals } = book([{}], [{ quantity: 4 }]);
+    const { spots, totals } = book([{}], [{ quantity: 4 }]);
     totals.get("c")!.onHand = 4;
-    expect(post(held, totals, [{ ...at, quantity: -5 }]).faults).toEqual([
+    expect(post(spots, totals, [{ ...at, quantity: -5 }]).faults).toEqual([
       { move: 0, message: expect.stringContaining("only 4"), holds: 4 },
     ]);
-    expect(post(held, totals, [{ ...at, quantity: 0.5 }]).faults[0]!.message).toContain("whole number");
-    expect(post(held, totals, [{ ...at, component: "other", quantity: 1 }]).faults[0]!.message).toContain(
+    expect(post(spots, totals, [{ ...at, quantity: 0.5 }]).faults[0]!.message).toContain("whole number");
+    expect(post(spots, totals, [{ ...at, component: "other", quantity: 1 }]).faults[0]!.message).toContain(
       "no such component",
     );
   });
@@ -109,7 +109,7 @@ describe("posting to the ledger", () => {
     );
     fc.assert(
       fc.property(moves, (list) => {
-        const { held, totals } = book([{ replacement: "0.031" }]);
+        const { spots, totals } = book([{ replacement: "0.031" }]);
         const all = list.flatMap(({ quantity, counted, cost, ...spot }) => {
           const move: Move =
             counted !== null
@@ -120,12 +120,12 @@ describe("posting to the ledger", () => {
                   quantity: quantity || 1,
                   cost: cost !== null && quantity > 0 ? (cost / 100).toFixed(2) : null,
                 };
-          return post(held, totals, [move]).moved;
+          return post(spots, totals, [move]).moved;
         });
         const total = totals.get("c")!;
         expect(all.reduce((s, m) => s + m.quantity, 0)).toBe(total.onHand);
-        expect([...held.values()].reduce((s, h) => s + h.quantity, 0)).toBe(total.onHand);
-        expect([...held.values()].every((h) => h.quantity >= 0)).toBe(true);
+        expect([...spots.values()].reduce((s, h) => s + h.quantity, 0)).toBe(total.onHand);
+        expect([...spots.values()].every((h) => h.quantity >= 0)).toBe(true);
         expect(new Big(total.value).gte(0)).toBe(true);
         // Every emptying closes the account: what is left is the sum since.
         const since = all.slice(all.findLastIndex((m) => m.balance === 0) + 1);
@@ -145,44 +145,44 @@ describe("what an entry moves", () => {
   const round = { id: "c", name: "6 mm round", baseUnit: "piece" as const };
   const wire = { id: "c", name: "Beading wire", baseUnit: "mm" as const };
   test("a cut takes one piece out and keeps the offcut, the shortest piece that will do first", () => {
-    const { held } = book(
+    const { spots } = book(
       [],
       [
         { stretchMm: 9144, quantity: 2 },
         { stretchMm: 500, quantity: 1 },
       ],
     );
-    expect(movesOf(wire, entry({ kind: "cut", cutMm: 400, count: 1, place: null }), held, "A")).toEqual({
+    expect(movesOf(wire, entry({ kind: "cut", cutMm: 400, count: 1, place: null }), spots, "A")).toEqual({
       moves: [
         { ...at, stretchMm: 500, quantity: -1 },
         { ...at, stretchMm: 100, quantity: 1 },
       ],
     });
-    const three = movesOf(wire, entry({ kind: "cut", cutMm: 400, count: 3, stretchMm: 9144 }), held, "A");
+    const three = movesOf(wire, entry({ kind: "cut", cutMm: 400, count: 3, stretchMm: 9144 }), spots, "A");
     expect(three).toEqual({
       moves: [
         { ...at, stretchMm: 9144, quantity: -1 },
         { ...at, stretchMm: 7944, quantity: 1 },
       ],
     });
-    expect(movesOf(wire, entry({ kind: "cut", cutMm: 10_000, count: 1 }), held, "A")).toMatchObject({
+    expect(movesOf(wire, entry({ kind: "cut", cutMm: 10_000, count: 1 }), spots, "A")).toMatchObject({
       pointer: "/cutMm",
     });
-    expect(movesOf(round, entry({ kind: "cut", cutMm: 10, count: 1 }), held, "A")).toMatchObject({
+    expect(movesOf(round, entry({ kind: "cut", cutMm: 10, count: 1 }), spots, "A")).toMatchObject({
       fault: expect.stringContaining("not kept by length"),
     });
   });
   test("more used than the book holds is counted and used together, if so said", () => {
-    const { held } = book([], [{ quantity: 4 }]);
-    expect(movesOf(round, entry({ kind: "used", quantity: 6, countFirst: true }), held, "A")).toEqual({
+    const { spots } = book([], [{ quantity: 4 }]);
+    expect(movesOf(round, entry({ kind: "used", quantity: 6, countFirst: true }), spots, "A")).toEqual({
       moves: [expect.objectContaining({ counted: 6 }), { ...at, quantity: -6 }],
     });
-    expect(movesOf(round, entry({ kind: "used", quantity: 6 }), held, "A")).toEqual({
+    expect(movesOf(round, entry({ kind: "used", quantity: 6 }), spots, "A")).toEqual({
       moves: [{ ...at, quantity: -6 }],
     });
   });
   test("moved keeps the sum; what is made costs what went into it", () => {
-    const { held, totals } = book(
+    const { spots, totals } = book(
       [
         { onHand: 20, value: "2" },
         { component: "pin", baseUnit: "piece", name: "Pin", onHand: 0 },
@@ -192,18 +192,18 @@ describe("what an entry moves", () => {
     const across = movesOf(
       round,
       entry({ kind: "moved", quantity: 5, to: "6f1c2f2e-0000-4000-8000-00000000000b" }),
-      held,
+      spots,
       "A",
     );
     expect(across).toMatchObject({ moves: [{ quantity: -5, place: "A" }, { quantity: 5 }] });
     const made = movesOf(
       { id: "pin", name: "Pin", baseUnit: "piece" },
       entry({ kind: "made", quantity: 2, from: [{ component: "6f1c2f2e-0000-4000-8000-00000000000c", quantity: 1 }] }),
-      held,
+      spots,
       "A",
     );
     expect(made).toMatchObject({ pointer: "/from/0/quantity" });
-    const { moved } = post(held, totals, [
+    const { moved } = post(spots, totals, [
       { ...at, quantity: -10 },
       { ...at, component: "pin", quantity: 2, madeOfBefore: true },
     ]);

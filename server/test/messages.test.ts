@@ -173,7 +173,7 @@ const WRONG: [what: string, method: string, path: () => string, body: object, po
     () => `/api/orders/${id()}`,
     { version: 0, order: { ...order, currency: "POUN" } },
     "/order/currency",
-    /Three letters/,
+    /Three capital letters/,
   ],
   [
     "a date of another kind",

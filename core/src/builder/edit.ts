@@ -17,7 +17,7 @@ export interface BeadAt {
   nth: number;
 }
 
-/** What an edit comes to: the new text and the stretch in it that was worked on; or why it can't be done. */
+/** The result of an edit: the new text and the stretch in it that was worked on; or why it can't be done. */
 export type Edited = { text: string; from: number; to: number } | { fault: string };
 
 interface Found {

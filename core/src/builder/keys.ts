@@ -50,16 +50,16 @@ export function keysIn(text: string): ({ key: string } & Span)[] {
  */
 export function renameKey(design: Design, from: string, to: string): Design {
   const key = (k: string) => (k === from ? to : k);
-  const one = <T extends { key: string }>(x: T): T => (x.key === from ? { ...x, key: to } : x);
-  const list = <T extends Use | Cut>(uses: T[] | null | undefined) => (uses ? uses.map(one) : uses);
+  const renamed = <T extends { key: string }>(x: T): T => (x.key === from ? { ...x, key: to } : x);
+  const list = <T extends Use | Cut>(uses: T[] | null | undefined) => (uses ? uses.map(renamed) : uses);
   return {
     ...design,
     key: design.key.map((e): KeyEntry => ({
-      ...one(e),
+      ...renamed(e),
       // What is outside the design names the role by its id: it stays what it was.
       ...(e.key === from && e.id == null ? { id: from } : {}),
       ...(e.hangsBy ? { hangsBy: list(e.hangsBy) } : {}),
-      ...(e.mix ? { mix: e.mix.map(one) } : {}),
+      ...(e.mix ? { mix: e.mix.map(renamed) } : {}),
     })),
     parts: design.parts.map((p): Part => ({
       ...p,
@@ -70,21 +70,21 @@ export function renameKey(design: Design, from: string, to: string): Design {
       ...(p.cuts ? { cuts: list(p.cuts) } : {}),
       ...(p.steps ? { steps: renameIn(p.steps, from, to) } : {}),
     })),
-    ...(design.uses ? { uses: design.uses.map(one) } : {}),
+    ...(design.uses ? { uses: design.uses.map(renamed) } : {}),
   };
 }
 
 /** Only the keys change; everything between them stays as it was typed. */
 function renameIn(text: string, from: string, to: string): string {
   let out = "";
-  let read = 0;
+  let done = 0;
   for (const at of keysIn(text)) {
     if (at.key !== from) continue;
     // A number before the key stays its number: `3` before `x2` would read as something else.
-    out += text.slice(read, at.from) + to;
-    read = at.to;
+    out += text.slice(done, at.from) + to;
+    done = at.to;
   }
-  return out + text.slice(read);
+  return out + text.slice(done);
 }
 
 /** Keys that stand in the bead key and nowhere else, and keys that the rows name and the bead key doesn't have. */

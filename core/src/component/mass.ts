@@ -40,7 +40,7 @@ type Shaped = Pick<ComponentInput, "form" | "alongMm" | "acrossMm" | "holeMm" | 
 /**
  * Volume of a bead with its hole taken out, mm³; null where its shape and sizes don't tell. `a` lies along the hole,
  * `b` across it. Seed beads are cylinders with rounded edges, drops and daggers half ellipsoids on a cone, chips half
- * of their box: rough, and told as an estimate.
+ * of their box: rough, and shown as an estimate.
  */
 export function volumeMm3({ form, alongMm: a, acrossMm: b, holeMm }: Shaped): number | null {
   if (!a || !b) return null;

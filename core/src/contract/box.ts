@@ -63,10 +63,10 @@ export const BoxInput = z
     const must = (ok: boolean, path: (string | number)[], message: string) => {
       if (!ok) ctx.addIssue({ code: "custom", path, message });
     };
-    const once = new Set<string>();
+    const seen = new Set<string>();
     const unique = (key: string, path: (string | number)[]) => {
-      must(!once.has(key), path, "This is there twice.");
-      once.add(key);
+      must(!seen.has(key), path, "This is there twice.");
+      seen.add(key);
     };
     box.variants.forEach((v, i) => {
       must(firsts.has(v.first), ["variants", i, "first"], "There is no such colourway in this box.");

@@ -62,7 +62,7 @@ export const Answer = z.object({
   size: z.string().nullable(),
   /** The option that was counted; null where there is none. */
   option: z.string().nullable(),
-  /** By key: pieces in one finished item; roles that come to 0 are left out. */
+  /** By key: pieces in one finished item; roles of which there are 0 are left out. */
   counts: Counts,
   /** By key: pieces once in a kit, however many it makes. */
   perKit: Counts,

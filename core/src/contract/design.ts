@@ -163,7 +163,7 @@ export const Design = z
       .nullish(),
   })
   .superRefine((design, ctx) => {
-    const once = (
+    const refuseTwice = (
       path: string,
       values: (string | null | undefined)[],
       say: (value: string) => string,
@@ -176,37 +176,37 @@ export const Design = z
         seen.add(value);
       });
     };
-    once(
+    refuseTwice(
       "sizes",
       (design.sizes ?? []).map((s) => s.key),
       (k) => `Size ${k} is there twice.`,
       "key",
     );
-    once(
+    refuseTwice(
       "options",
       (design.options ?? []).map((o) => o.key),
       (k) => `Option ${k} is there twice.`,
       "key",
     );
-    once(
+    refuseTwice(
       "key",
       design.key.map((e) => e.key),
       (k) => `Key ${k} is there twice; each bead needs its own.`,
       "key",
     );
-    once(
+    refuseTwice(
       "key",
       design.key.map((e) => e.id ?? e.key),
       (id) => `Two roles have the id ${id}.`,
       "id",
     );
-    once(
+    refuseTwice(
       "parts",
       design.parts.map((p) => p.id),
       (id) => `Two parts have the id ${id}.`,
       "id",
     );
-    once(
+    refuseTwice(
       "parts",
       design.parts.map((p) => p.as),
       (k) => `Two sub-assemblies are called ${k}.`,

@@ -117,7 +117,7 @@ export const Movement = z.object({
   quantity: z.number(),
   counted: z.number().nullable(),
   u: z.number(),
-  /** What the component came to with it, in the base unit. */
+  /** How much of the component there was after it, in the base unit. */
   balance: z.number(),
   value: z.string(),
   entered: z.string(),
@@ -158,7 +158,7 @@ export const LedgerLine = z.strictObject({
   counted: Quantity.nullish(),
   u: z.number().min(0),
   /** Variance of what the spot holds after it. */
-  u2After: z.number().min(0),
+  varianceAfter: z.number().min(0),
   value: z.string().regex(/^-?\d{1,12}(\.\d{1,8})?$/, "Write an amount such as -4.20."),
   cost: z
     .string()

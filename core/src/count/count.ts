@@ -206,14 +206,14 @@ class Tally {
 
   private alongOf(role: Role): number | null {
     if (role.type !== "sub" || role.alongMm !== null) return role.alongMm;
-    if (this.open.includes(role.part)) return null; // a circle: told of where it is counted
+    if (this.open.includes(role.part)) return null; // a circle: reported where it is counted
     if (!this.enter(role.part)) return null;
     const mm = this.string(role.part).whole.strandMm;
     this.open.pop();
     return mm > 0 ? mm : null;
   }
 
-  /** Goes one level into a sub-assembly; a circle or too many levels are told of and refused. */
+  /** Goes one level into a sub-assembly; a circle or too many levels are reported and refused. */
   private enter(part: Part): boolean {
     if (this.open.includes(part)) {
       const circle = [...this.open.slice(this.open.indexOf(part)), part].map((p) => p.as ?? p.name).join(" → ");
@@ -367,7 +367,7 @@ class Tally {
     sums.pieces.clear();
   }
 
-  /** Mixes shared out over the whole item; roles that come to 0 left out. */
+  /** Mixes shared out over the whole item; roles of which there are 0 left out. */
   private resolve(sums: Sums): Record<string, number> {
     const counts = new Map(sums.counts);
     for (const [key, n] of sums.mixes) {

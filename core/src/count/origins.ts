@@ -18,7 +18,7 @@ export interface Origin {
   each: number;
   /** How often the part stands in one finished item. */
   times: number;
-  /** What it comes to in one finished item: `each × times`. */
+  /** How many in one finished item: `each × times`. */
   total: number;
   /** What brings it: the mix it is shared out from, or what it hangs from. */
   by: string | null;

@@ -1,7 +1,7 @@
 import { unreachable } from "../shorthand/index.ts";
 
 /**
- * What a part's text comes to once sizes and fits are settled: the placed beads, still multiplied. The count, the
+ * A part's text with sizes and fits settled: the placed beads, still multiplied. The count, the
  * picture and every “where does this number come from” read this tree; nothing else reads the text.
  * Every node knows what it adds to the strand and to the thread's path, once, in millimetres.
  */
@@ -174,10 +174,10 @@ export function chainRun(node: Strung): ChainRun {
     case "series":
       return node.items.reduce((run, item) => join(run, chainRun(item)), links(0));
     case "times": {
-      const once = chainRun(node.item);
-      if (!node.between || node.n < 2) return repeat(once, node.n);
-      const again = repeat(join(chainRun(node.between), once), node.n - 1);
-      return join(once, again);
+      const each = chainRun(node.item);
+      if (!node.between || node.n < 2) return repeat(each, node.n);
+      const again = repeat(join(chainRun(node.between), each), node.n - 1);
+      return join(each, again);
     }
     case "mirror": {
       const half = chainRun(node.item);

@@ -21,7 +21,7 @@ export interface StrungPart {
   pattern: Pattern;
   rows: { row: number; label: string | null; strung: Strung }[];
   whole: Strung;
-  /** What the fit came to, where the part has one for this size. */
+  /** The fit's result, where the part has a fit for this size. */
   fit: { repeats: number; targetMm: number } | null;
 }
 
@@ -40,7 +40,7 @@ interface Settled {
   fill: number[];
 }
 
-/** Strings a part: reads its text and settles sizes, the fit and its closing beads. Problems are told once. */
+/** Strings a part: reads its text and settles sizes, the fit and its closing beads. Each problem is reported once. */
 export function stringPart(part: Part, context: WalkContext): StrungPart {
   const pattern = parsePattern(part.steps ?? "");
   for (const { message, ...at } of pattern.problems) context.complain("error", at, message);
@@ -119,7 +119,7 @@ function settle(
     const lengths: number[] = [];
     for (const at of keys) {
       const role = roles.get(at.key);
-      if (!role || role.type === "stringing") return []; // told of by the walk
+      if (!role || role.type === "stringing") return []; // the walk reports it
       const along = alongOf(role);
       if (along === null || along < 0.01) {
         complain(
@@ -131,7 +131,7 @@ function settle(
       }
       lengths.push(along);
     }
-    if (keys.length === 0) return []; // half typed: told of by the reading
+    if (keys.length === 0) return []; // half typed: the parser reports it
     if (gap <= 0) return keys.map(() => 0);
     if (gap > MAX_FILL_MM) {
       complain(
@@ -153,7 +153,7 @@ function targetOf(part: Part, size: string | null): number | null {
 
 /** Where a step stands: what is allowed there follows from it. */
 interface Standing {
-  /** How many beads one written here can come to so far, for the limit on totals. */
+  /** How many beads one that is written here can become so far, for the limit on totals. */
   many: number;
   /** How often a fit here stands on the strand; 0 where none may stand. */
   fitCopies: number;
@@ -186,11 +186,15 @@ class Walk {
   rows(pattern: Pattern): StrungPart["rows"] {
     const standing: Standing = { many: 1, fitCopies: 1, inEach: false, off: false };
     let row = 1;
-    let read = 0;
+    let lineStart = 0;
     return pattern.rows.map((sequence) => {
-      for (let i = this.text.indexOf("\n", read); i >= 0 && i < sequence.from; i = this.text.indexOf("\n", i + 1)) {
+      for (
+        let i = this.text.indexOf("\n", lineStart);
+        i >= 0 && i < sequence.from;
+        i = this.text.indexOf("\n", i + 1)
+      ) {
         row++;
-        read = i + 1;
+        lineStart = i + 1;
       }
       return { row, label: sequence.label, strung: this.sequence(sequence, standing) };
     });

@@ -4,7 +4,7 @@ import type { Component, Intake, Order, Place, ShelfJar } from "../contract/inde
 import { COMPONENT_FIELDS, INTAKE_COLUMNS } from "./columns.ts";
 import type { IntakeRow } from "./plan.ts";
 
-/** A file's headings and rows, whatever separates them; what is broken in it is told by line. */
+/** A file's headings and rows, whatever separates them; what is broken in it is reported by line. */
 export function readTable(text: string): {
   headings: string[];
   rows: Record<string, string>[];

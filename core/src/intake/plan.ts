@@ -12,7 +12,7 @@ export interface IntakeKnown {
   suppliers: readonly { id: string; name: string }[];
 }
 
-/** What a row comes to. `refused` rows have their faults and nothing else. */
+/** What is to be done with a row. `refused` rows have their faults and nothing else. */
 export type PlannedRow =
   | { status: "refused"; faults: string[]; what: string }
   | ({ status: "new" | "changed" | "same"; what: string } & Planned);
@@ -32,7 +32,7 @@ export type Planned =
     };
 
 /**
- * Makes a reader of rows for one table: each row in turn comes to something new, something changed, nothing, or is
+ * Makes a reader of rows for one table: each row in turn is something new, something changed, nothing new, or is
  * refused with what to mend. A file that names a new code twice is refused at the second.
  */
 export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => PlannedRow {

@@ -46,7 +46,7 @@ export interface Picture {
   strandMm: number;
   /** How it is laid: along a line, or closed to a ring round the middle. */
   form: "strip" | "ring";
-  /** The thread's way from hole to hole, as far as it can be told. */
+  /** The thread's way from hole to hole, as far as it is known. */
   path: { x: number; y: number }[];
   left: number;
   right: number;

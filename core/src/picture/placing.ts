@@ -44,7 +44,7 @@ export class Layout {
     readonly most: number,
   ) {}
 
-  /** Places a node at a spot and answers how far along the thread it went, mm. */
+  /** Places a node at a spot and returns how far along the thread it went, mm. */
   place(node: Strung, spot: Spot): number {
     this.steps++;
     switch (node.type) {

@@ -12,13 +12,13 @@ const remembered = new Map<string, Pattern>();
 const rememberedRows = new Map<string, Row>();
 
 /**
- * Reads a part's text. Never throws: what can't be read is left out and told of in `problems`, each with its place,
- * what was expected and how to mend it. The same text answers the same object, so callers must not change it.
+ * Reads a part's text. Never throws: what can't be read is left out and reported in `problems`, each with its place,
+ * what was expected and how to mend it. The same text returns the same object, so callers must not change it.
  */
 export function parsePattern(text: string): Pattern {
   const known = remembered.get(text);
   if (known) return known;
-  const pattern = read(text);
+  const pattern = parseAfresh(text);
   remember(remembered, text, pattern);
   return pattern;
 }
@@ -40,7 +40,7 @@ function moved<T>(read: T, by: number): T {
   return copy as T;
 }
 
-function read(text: string): Pattern {
+function parseAfresh(text: string): Pattern {
   if (text.length > MAX_TEXT) {
     const message =
       `This part is ${text.length.toLocaleString("en")} characters long; at most 20,000 can be ` +
@@ -137,7 +137,7 @@ const EXPECTED: Record<string, string> = {
 
 class Reader {
   readonly problems: SyntaxProblem[] = [];
-  /** How often something was wrong, told of or not. */
+  /** How often something was wrong, reported or not. */
   private faults = 0;
   constructor(
     readonly text: string,

@@ -8,7 +8,7 @@ export {
   post,
   spotKey,
   unitValue,
-  type Held,
+  type SpotBalance,
   type Move,
   type Moved,
   type Spot,

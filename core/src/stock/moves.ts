@@ -2,7 +2,7 @@ import { toThousandth } from "../units/index.ts";
 import type { z } from "zod";
 import { type BaseUnit, REASONS, type StockEntry as StockEntryContract } from "../contract/index.ts";
 import { cutFrom } from "../cut/index.ts";
-import { type Held, type Move, type Spot, spotKey } from "./post.ts";
+import { type SpotBalance, type Move, type Spot, spotKey } from "./post.ts";
 
 type Entry = z.output<typeof StockEntryContract>;
 
@@ -14,7 +14,7 @@ type Entry = z.output<typeof StockEntryContract>;
 export function movesOf(
   component: { id: string; name: string; baseUnit: BaseUnit },
   entry: Entry,
-  held: ReadonlyMap<string, Held>,
+  spots: ReadonlyMap<string, SpotBalance>,
   place: string,
 ): { moves: Move[] } | { fault: string; pointer: string } {
   const linear = component.baseUnit === "mm";
@@ -24,15 +24,15 @@ export function movesOf(
     lot: entry.lot,
     stretchMm: linear ? (entry.stretchMm ?? 0) : 0,
   };
-  if (entry.kind === "cut") return cutMoves(component, entry, at, held);
+  if (entry.kind === "cut") return cutMoves(component, entry, at, spots);
   // A length without pieces is one piece of that length.
   const { quantity } = entry;
-  const one = linear && at.stretchMm === 0;
-  const spot = one ? { ...at, stretchMm: quantity } : at;
-  const n = one ? 1 : quantity;
+  const isOnePiece = linear && at.stretchMm === 0;
+  const spot = isOnePiece ? { ...at, stretchMm: quantity } : at;
+  const n = isOnePiece ? 1 : quantity;
   switch (entry.kind) {
     case "counted":
-      if (one) return { fault: "Say how long each piece is that you counted.", pointer: "/stretchMm" };
+      if (isOnePiece) return { fault: "Say how long each piece is that you counted.", pointer: "/stretchMm" };
       return { moves: [{ ...at, counted: quantity, u: entry.u, entered: entry.entered }] };
     case "moved":
     case "held back":
@@ -45,7 +45,7 @@ export function movesOf(
     case "made": {
       const taken: Move[] = [];
       for (const { component: from, quantity: wanted } of entry.from) {
-        const found = takeFrom(held, from, wanted);
+        const found = takeFrom(spots, from, wanted);
         if (!found)
           return {
             fault: "Not enough of what it is made of is in the jars.",
@@ -58,7 +58,7 @@ export function movesOf(
     default: {
       if (REASONS[entry.kind].effect === "in")
         return { moves: [{ ...spot, quantity: n, cost: entry.cost ?? null, u: entry.u ?? 0 }] };
-      const before = held.get(spotKey(spot));
+      const before = spots.get(spotKey(spot));
       const first: Move[] =
         entry.countFirst && (before?.quantity ?? 0) < n
           ? [{ ...spot, counted: n, u: 0, entered: "counted with what was used" }]
@@ -73,11 +73,11 @@ function cutMoves(
   component: { name: string; baseUnit: BaseUnit },
   entry: Extract<Entry, { kind: "cut" }>,
   at: Spot,
-  held: ReadonlyMap<string, Held>,
+  spots: ReadonlyMap<string, SpotBalance>,
 ): { moves: Move[] } | { fault: string; pointer: string } {
   if (component.baseUnit !== "mm")
     return { fault: `${component.name} is not kept by length, so nothing can be cut of it.`, pointer: "/cutMm" };
-  const here = [...held.values()].filter(
+  const here = [...spots.values()].filter(
     (h) =>
       h.component === at.component &&
       h.place === at.place &&
@@ -105,10 +105,10 @@ function cutMoves(
 }
 
 /** So much of a component from wherever it stands, the fullest jar first; null where there is not so much. */
-function takeFrom(held: ReadonlyMap<string, Held>, component: string, wanted: number): Move[] | null {
+function takeFrom(spots: ReadonlyMap<string, SpotBalance>, component: string, wanted: number): Move[] | null {
   const moves: Move[] = [];
   let open = wanted;
-  for (const h of [...held.values()]
+  for (const h of [...spots.values()]
     .filter((x) => x.component === component && x.quantity > 0)
     .sort((a, b) => b.quantity - a.quantity)) {
     if (open <= 0) break;

@@ -11,9 +11,9 @@ export interface Spot {
 }
 
 /** What the book holds at a spot: base units, or pieces where it is kept by length; and the variance of that. */
-export interface Held extends Spot {
+export interface SpotBalance extends Spot {
   quantity: number;
-  u2: number;
+  variance: number;
 }
 
 /** A component in all, in its base unit. Values are decimal text to 8 places, in the home currency. */
@@ -31,7 +31,14 @@ export interface Total {
 
 /** One change at a spot: so much more or less, or set to what was counted. `madeOfBefore` costs what went before it. */
 export type Move = Spot & { entered?: string } & (
-    | { quantity: number; u?: number; cost?: string | null; value?: string; u2After?: number; madeOfBefore?: boolean }
+    | {
+        quantity: number;
+        u?: number;
+        cost?: string | null;
+        value?: string;
+        varianceAfter?: number;
+        madeOfBefore?: boolean;
+      }
     | { counted: number; u: number }
   );
 
@@ -40,12 +47,12 @@ export interface Moved extends Spot {
   counted: number | null;
   u: number;
   /** Variance of the spot's balance after it. */
-  u2After: number;
+  varianceAfter: number;
   value: string;
   /** What was paid for it in all; null where that is not known. */
   cost: string | null;
   entered: string;
-  /** What the component came to, in its base unit. */
+  /** How much of the component there is after it, in its base unit. */
   balance: number;
 }
 
@@ -61,13 +68,13 @@ const PLACES = 8;
 export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${component} ${place} ${stretchMm} ${lot}`;
 
 /**
- * Posts moves one after another onto what the book holds, and answers the ledger's lines with the state after them.
- * Nothing goes below zero: the first moves that would are told of, and then nothing of it may be used. What comes
+ * Posts moves one after another onto what the book holds, and returns the ledger's lines with the state after them.
+ * Nothing goes below zero: the first moves that would are reported, and then nothing of it may be used. What comes
  * without a price is valued at the moving average, else at the last or the replacement cost; what goes, at the moving
  * average. Mutates the maps it is given.
  */
 export function post(
-  held: Map<string, Held>,
+  spots: Map<string, SpotBalance>,
   totals: Map<string, Total>,
   moves: readonly Move[],
 ): { moved: Moved[]; faults: StockFault[] } {
@@ -80,7 +87,7 @@ export function post(
     if (!total) return void faults.push({ move: i, message: "There is no such component.", holds: 0 });
     const key = spotKey(move);
     const { component, place, lot, stretchMm } = move;
-    const at = held.get(key) ?? { component, place, lot, stretchMm, quantity: 0, u2: 0 };
+    const at = spots.get(key) ?? { component, place, lot, stretchMm, quantity: 0, variance: 0 };
     const counted = "counted" in move ? toThousandth(move.counted) : null;
     const quantity =
       counted === null ? toThousandth((move as { quantity: number }).quantity) : toThousandth(counted - at.quantity);
@@ -112,9 +119,13 @@ export function post(
           : undefined;
     const value = valueOf(total, amount, "value" in move ? move.value : undefined, paid);
     const u = move.u ?? 0;
-    const u2After =
-      "u2After" in move && move.u2After !== undefined ? move.u2After : counted !== null ? u * u : at.u2 + u * u;
-    held.set(key, { ...at, quantity: after, u2: u2After });
+    const varianceAfter =
+      "varianceAfter" in move && move.varianceAfter !== undefined
+        ? move.varianceAfter
+        : counted !== null
+          ? u * u
+          : at.variance + u * u;
+    spots.set(key, { ...at, quantity: after, variance: varianceAfter });
     total.onHand = onHand;
     total.value = onHand === 0 ? "0" : new Big(total.value).plus(value).toFixed(PLACES);
     const cost = amount > 0 ? (paid ?? null) : null;
@@ -127,7 +138,7 @@ export function post(
       quantity,
       counted,
       u,
-      u2After,
+      varianceAfter,
       value: value.toFixed(PLACES),
       cost,
       entered: move.entered ?? "",
@@ -137,7 +148,7 @@ export function post(
   return { moved, faults };
 }
 
-/** What a change is worth: as told, else by the averages; never more out than is there. */
+/** What a change is worth: as given, else by the averages; never more out than is there. */
 function valueOf(total: Total, amount: number, told: string | undefined, cost: string | null | undefined): Big {
   const value = new Big(total.value);
   if (told !== undefined) {

@@ -20,7 +20,7 @@ export interface Correction {
 
 const round = (n: number, places: number) => Math.round(n * 10 ** places) / 10 ** places;
 
-/** What the trial used, beside what the design counts for its size and way, where both are known. */
+/** What the trial used, beside what the design counts for its size and option, where both are known. */
 export function usedBeside(design: Design, trial: Trial): Used[] {
   const { answer } = countWhole(design, { size: sizeOf(design, trial), option: optionOf(design, trial) });
   return design.key.flatMap((entry): Used[] => {

@@ -22,7 +22,7 @@ export interface Sample {
   fromJar: boolean;
 }
 
-/** What earlier weighings of the lot told of a piece. */
+/** What earlier weighings of the lot found for the mass of a piece. */
 export interface KnownPiece {
   g: number;
   u: number;

@@ -26,7 +26,7 @@ import { listOrders } from "../store/orders.ts";
 import { listRooms } from "../store/rooms.ts";
 import { listStocktakes, shelf } from "../store/stocktakes.ts";
 import { findWorkshop } from "../store/workshop.ts";
-import { holding } from "./held.ts";
+import { caching } from "./cached.ts";
 import { describeApi } from "./openapi.ts";
 import { file, saved } from "./reply.ts";
 import type { Handlers } from "./router.ts";
@@ -34,24 +34,24 @@ import type { Handlers } from "./router.ts";
 /** What each route does: read, call, answer. The doing is in `work/`, the SQL in `store/`. */
 export function makeHandlers(db: Database): Handlers {
   const json = async (value: Promise<unknown>) => JSON.stringify(await value);
-  const held = {
-    components: holding(
+  const cached = {
+    components: caching(
       () => tagOfComponents(db),
       () => allComponents(db),
     ),
-    designs: holding(
+    designs: caching(
       () => tagOfDesigns(db),
       () => json(listDesigns(db)),
     ),
-    boxes: holding(
+    boxes: caching(
       () => tagOfBoxes(db),
       () => json(listBoxes(db)),
     ),
-    box: holding(
+    box: caching(
       (id) => tagOfBox(db, id),
       (id) => json(readBox(db, id)),
     ),
-    bill: holding(
+    bill: caching(
       (id) => tagOfBox(db, id),
       async (id) => {
         const { name, csv } = await billFile(db, id);
@@ -75,7 +75,7 @@ export function makeHandlers(db: Database): Handlers {
     saveRooms: ({ body }) => saveRooms(db, body),
 
     listComponents: ({ query: { since, after } }) =>
-      since === undefined ? held.components("all") : changedComponents(db, since, after ?? null),
+      since === undefined ? cached.components("all") : changedComponents(db, since, after ?? null),
     readComponentByCode: ({ params }) => readJarByCode(db, params.code),
     readComponent: ({ params }) => readJar(db, params.id),
     saveComponent: async ({ params, body }) =>
@@ -102,7 +102,7 @@ export function makeHandlers(db: Database): Handlers {
     countJar: ({ params, body }) => countJar(db, params.id, body),
     postStocktake: ({ params, body }) => postStocktake(db, params.id, body),
 
-    listDesigns: () => held.designs("all"),
+    listDesigns: () => cached.designs("all"),
     readDesign: ({ params }) => readDesign(db, params.id),
     saveDesign: async ({ params, body }) => saved(body.revision === 0, await saveDesign(db, params.id, body)),
     readDesignFile: async ({ params }) => {
@@ -115,12 +115,12 @@ export function makeHandlers(db: Database): Handlers {
     saveTrial: ({ params, body }) => saveTrial(db, params.id, { ...body, id: params.trial }),
     putDesignAway: ({ params, body }) => putAway(db, params.id, body.archived),
 
-    listBoxes: () => held.boxes("all"),
-    readBox: ({ params }) => held.box(params.id),
+    listBoxes: () => cached.boxes("all"),
+    readBox: ({ params }) => cached.box(params.id),
     saveBox: async ({ params, body }) => saved(body.version === 0, await saveBox(db, params.id, body)),
     changeBox: ({ params, body }) => changeBox(db, params.id, body),
     deleteBox: ({ params, query }) => takeOutBox(db, params.id, query.version),
-    downloadBill: ({ params }) => held.bill(params.id),
+    downloadBill: ({ params }) => cached.bill(params.id),
 
     downloadArchive: async () => {
       const { name, zip } = await packWorkshop(db);

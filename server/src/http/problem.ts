@@ -10,7 +10,7 @@ interface Thrown extends Error {
   constraint?: string;
 }
 
-/** Every failure leaves by this door, in one shape; what nobody foresaw is logged and told without its insides. */
+/** Every failure leaves by this door, in one shape; what nobody foresaw is logged, and sent without its insides. */
 export const answerWithProblem: ErrorRequestHandler = (error: Thrown, _req, res, next) => {
   if (res.headersSent) return next(error);
   const refusal = error instanceof Refusal ? error : refusalOf(error);

@@ -1,4 +1,4 @@
-import type { Held } from "./held.ts";
+import type { Cached } from "./cached.ts";
 
 /** An answer that is not simply 200 with JSON: another status, a file, or bytes made before. */
 export class Reply {
@@ -16,4 +16,4 @@ export const saved = <T>(isNew: boolean, body: T) => new Reply(isNew ? 201 : 200
 export const file = (name: string, type: string, body: string | Uint8Array) =>
   new Reply(200, typeof body === "string" ? body : Buffer.from(body), { name, type });
 
-export type Answered<T> = T | Reply | Held;
+export type Answered<T> = T | Reply | Cached;

@@ -9,7 +9,7 @@ import {
 import express, { type Request, type Response, Router } from "express";
 import { z } from "zod";
 import { readAs, readParams, Refusal } from "../refusal/index.ts";
-import { Held } from "./held.ts";
+import { Cached } from "./cached.ts";
 import { type Answered, Reply } from "./reply.ts";
 
 /** What a handler may need of the request beside what its contract says. */
@@ -46,7 +46,7 @@ export function makeRouter(handlers: Handlers): Router {
       };
       const here = `${req.protocol}://${req.get("host") ?? "localhost"}`;
       const answer = await handle(request, { here, gone: () => res.destroyed });
-      if (answer instanceof Held) sendHeld(req, res, answer);
+      if (answer instanceof Cached) sendCached(req, res, answer);
       else if (answer instanceof Reply) sendReply(res, answer);
       else if (spec.answer === null) res.status(204).end();
       else res.status(spec.status?.at(-1) ?? 200).json(answer);
@@ -75,12 +75,12 @@ function sendReply(res: Response, { status, body, file }: Reply) {
 }
 
 /** Bytes made before, packed where that is understood; 304 where the client has them. */
-function sendHeld(req: Request, res: Response, held: Held) {
-  const tag = `"${held.tag}"`;
+function sendCached(req: Request, res: Response, cached: Cached) {
+  const tag = `"${cached.tag}"`;
   res.set({ ETag: tag, "Cache-Control": "no-cache", Vary: "Accept-Encoding" });
   if (req.get("If-None-Match") === tag) return void res.status(304).end();
   const packed = req.acceptsEncodings("gzip") === "gzip";
   if (packed) res.set("Content-Encoding", "gzip");
-  if (held.fileName) res.attachment(held.fileName);
-  res.type(held.type).send(packed ? held.packed : held.plain);
+  if (cached.fileName) res.attachment(cached.fileName);
+  res.type(cached.type).send(packed ? cached.packed : cached.plain);
 }

@@ -1,5 +1,5 @@
 import type { Balance, LedgerLine, Movement, Reason } from "@jar-count/core/contract";
-import type { Held, Moved, Total } from "@jar-count/core/stock";
+import type { SpotBalance, Moved, Total } from "@jar-count/core/stock";
 import type { Session } from "./database.ts";
 
 /** An entry of the ledger as it is written: what happened, without its movements. */
@@ -28,31 +28,35 @@ export async function lockTotals(db: Session, components: readonly string[]): Pr
 export async function readBook(
   db: Session,
   components: readonly string[],
-): Promise<{ held: Held[]; totals: Omit<Total, "replacement">[] }> {
+): Promise<{ spots: SpotBalance[]; totals: Omit<Total, "replacement">[] }> {
   const { rows: totals } = await db.query<Omit<Total, "replacement">>(
     `select c.id as component, c.name, c.base_unit as "baseUnit", t.on_hand::float8 as "onHand", t.value::text,
        t.last_cost::text as "lastCost"
      from components c join component_totals t on t.component_id = c.id where c.id = any($1)`,
     [components],
   );
-  const { rows: held } = await db.query<Held>(
+  const { rows: spots } = await db.query<SpotBalance>(
     `select component_id as component, place_id as place, lot, stretch_mm::float8 as "stretchMm", quantity::float8,
-       u2::float8
+       variance::float8
      from balances where component_id = any($1)`,
     [components],
   );
-  return { held, totals };
+  return { spots, totals };
 }
 
 /** Brings the balances of some spots to what the ledger gives. */
-export async function writeBalances(db: Session, spots: readonly Held[], components: readonly string[]): Promise<void> {
+export async function writeBalances(
+  db: Session,
+  spots: readonly SpotBalance[],
+  components: readonly string[],
+): Promise<void> {
   await db.query(
-    `insert into balances (component_id, place_id, lot, stretch_mm, quantity, u2)
-     select x.component, x.place, x.lot, x."stretchMm", x.quantity, x.u2
+    `insert into balances (component_id, place_id, lot, stretch_mm, quantity, variance)
+     select x.component, x.place, x.lot, x."stretchMm", x.quantity, x.variance
      from jsonb_to_recordset($1)
-       as x(component uuid, place uuid, lot text, "stretchMm" numeric, quantity numeric, u2 numeric)
+       as x(component uuid, place uuid, lot text, "stretchMm" numeric, quantity numeric, variance numeric)
      on conflict (component_id, place_id, lot, stretch_mm) do update
-     set quantity = excluded.quantity, u2 = excluded.u2`,
+     set quantity = excluded.quantity, variance = excluded.variance`,
     [JSON.stringify(spots)],
   );
   // A piece of a length that is used up leaves nothing to remember; an emptied jar stays, with its doubt.
@@ -63,7 +67,7 @@ export async function writeBalances(db: Session, spots: readonly Held[], compone
 export async function writeTotals(db: Session, totals: readonly Total[]): Promise<void> {
   await db.query(
     `update component_totals t set on_hand = x."onHand", value = x.value, last_cost = x."lastCost", moved = true,
-       u2 = (select coalesce(sum(b.u2 * case when b.stretch_mm > 0 then b.stretch_mm else 1 end ^ 2), 0)
+       variance = (select coalesce(sum(b.variance * case when b.stretch_mm > 0 then b.stretch_mm else 1 end ^ 2), 0)
          from balances b where b.component_id = t.component_id),
        held = ${HELD}
      from jsonb_to_recordset($1) as x(component uuid, "onHand" numeric, value numeric, "lastCost" numeric)
@@ -113,14 +117,14 @@ export async function appendEntries(
     ],
   );
   await db.query(
-    `insert into movements (entry_id, component_id, place_id, lot, stretch_mm, quantity, counted, u, u2_after, value,
+    `insert into movements (entry_id, component_id, place_id, lot, stretch_mm, quantity, counted, u, variance_after, value,
       cost, entered, balance)
-     select x.entry, x.component, x.place, x.lot, x."stretchMm", x.quantity, x.counted, x.u, x."u2After", x.value,
+     select x.entry, x.component, x.place, x.lot, x."stretchMm", x.quantity, x.counted, x.u, x."varianceAfter", x.value,
      x.cost, x.entered, x.balance
      from rows from (jsonb_to_recordset($1) as (entry bigint, component uuid, place uuid, lot text,
-     "stretchMm" numeric, quantity numeric, counted numeric, u numeric, "u2After" numeric,
+     "stretchMm" numeric, quantity numeric, counted numeric, u numeric, "varianceAfter" numeric,
        value numeric, cost numeric, entered text, balance numeric)) with ordinality
-       as x(entry, component, place, lot, "stretchMm", quantity, counted, u, "u2After", value, cost, entered, balance,
+       as x(entry, component, place, lot, "stretchMm", quantity, counted, u, "varianceAfter", value, cost, entered, balance,
        nr)
      order by x.nr`,
     [JSON.stringify(moved.flatMap((of, i) => of.map((m) => ({ ...m, entry: ids[i]!.id }))))],
@@ -161,7 +165,7 @@ export async function linesOfEntry(db: Session, id: string): Promise<UndoLine[]>
   const { rows } = await db.query<UndoLine>(
     `select m.component_id as component, m.place_id as place, m.lot, m.stretch_mm::float8 as "stretchMm",
        m.quantity::float8, m.value::text,
-       (select p.u2_after::float8 from movements p where p.component_id = m.component_id and p.place_id = m.place_id
+       (select p.variance_after::float8 from movements p where p.component_id = m.component_id and p.place_id = m.place_id
          and p.lot = m.lot and p.stretch_mm = m.stretch_mm and p.id < m.id order by p.id desc limit 1) as before,
        not exists (select from movements n where n.component_id = m.component_id and n.place_id = m.place_id
          and n.lot = m.lot and n.stretch_mm = m.stretch_mm and n.id > m.id) as last
@@ -198,7 +202,7 @@ export async function listBalances(db: Session, componentId: string): Promise<Ba
   const { rows } = await db.query<Balance>({
     name: "balances",
     text: `select b.place_id as place, p.code as "placeCode", p.held, b.lot, nullif(b.stretch_mm,
-      0)::float8 as "stretchMm", b.quantity::float8, sqrt(b.u2)::float8 as u, j.tare_g::float8 as "tareG",
+      0)::float8 as "stretchMm", b.quantity::float8, sqrt(b.variance)::float8 as u, j.tare_g::float8 as "tareG",
        case when l.mass_g is not null then json_build_object('g', l.mass_g, 'u', l.mass_u, 'sd', l.mass_sd, 'pieces',
        l.mass_pieces) end as "unitMass"
      from balances b join places p on p.id = b.place_id
@@ -210,7 +214,7 @@ export async function listBalances(db: Session, componentId: string): Promise<Ba
   return rows;
 }
 
-/** Remembers what weighing told: the empty jar, and a piece of the lot. */
+/** Remembers what weighing found: the empty jar, and a piece of the lot. */
 export async function rememberWeighing(
   db: Session,
   at: { component: string; place: string; lot: string },
@@ -240,7 +244,7 @@ export async function exportLedger(db: Session): Promise<LedgerLine[]> {
       'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, e.kind, e.person_id as person, e.note,
        r.request_key as reverses, e.minutes::float8, m.component_id as component, m.place_id as place, m.lot,
        nullif(m.stretch_mm, 0)::float8 as "stretchMm",
-       m.quantity::float8, m.counted::float8, m.u::float8, m.u2_after::float8 as "u2After",
+       m.quantity::float8, m.counted::float8, m.u::float8, m.variance_after::float8 as "varianceAfter",
        trim_scale(m.value)::text as value, trim_scale(m.cost)::text as cost, m.entered
      from movements m join entries e on e.id = m.entry_id left join entries r on r.id = e.reverses order by m.id`,
   );

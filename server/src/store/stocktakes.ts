@@ -7,7 +7,7 @@ const SELECT = `select s.id, s.version, to_char(s.started_at at time zone 'utc',
   'YYYY-MM-DD"T"HH24:MI:SS"Z"') as "startedAt",
     (select coalesce(json_agg(json_build_object('component', l.component_id, 'place', l.place_id, 'lot', l.lot,
     'stretchMm', nullif(l.stretch_mm, 0), 'how', l.how, 'counted', l.counted,
-       'u', l.u, 'entered', l.entered, 'book', l.book, 'bookU', round(sqrt(l.book_u2), 3), 'posted', l.posted)
+       'u', l.u, 'entered', l.entered, 'book', l.book, 'bookU', round(sqrt(l.book_variance), 3), 'posted', l.posted)
        order by l.counted_at, l.component_id), '[]')
      from stocktake_lines l where l.stocktake_id = s.id) as lines
   from stocktakes s`;
@@ -30,7 +30,7 @@ export async function beginStocktake(db: Session, id: string): Promise<void> {
 export async function shelf(db: Session): Promise<ShelfJar[]> {
   const { rows } = await db.query<ShelfJar>(
     `select b.component_id as component, b.place_id as place, p.code as "placeCode", b.lot, nullif(b.stretch_mm,
-      0)::float8 as "stretchMm", b.quantity::float8, sqrt(b.u2)::float8 as u
+      0)::float8 as "stretchMm", b.quantity::float8, sqrt(b.variance)::float8 as u
      from balances b join places p on p.id = b.place_id join components c on c.id = b.component_id
      order by p.position, p.code, c.name, c.code, b.lot, b.stretch_mm desc`,
   );
@@ -41,13 +41,13 @@ export async function shelf(db: Session): Promise<ShelfJar[]> {
 export async function putStocktakeLine(db: Session, id: string, line: z.infer<typeof StocktakeLine>): Promise<void> {
   await db.query(
     `insert into stocktake_lines (stocktake_id, component_id, place_id, lot, stretch_mm, how, counted, u, entered,
-      book, book_u2)
-     select $1, $2, $3, $4, $5, $6, $7, $8, $9, coalesce(b.quantity, 0), coalesce(b.u2, 0)
+      book, book_variance)
+     select $1, $2, $3, $4, $5, $6, $7, $8, $9, coalesce(b.quantity, 0), coalesce(b.variance, 0)
      from (select 1) as one left join balances b on b.component_id = $2 and b.place_id = $3 and b.lot = $4
      and b.stretch_mm = $5
      on conflict (stocktake_id, component_id, place_id, lot, stretch_mm) do update
      set how = excluded.how, counted = excluded.counted, u = excluded.u,
-       entered = excluded.entered, book = excluded.book, book_u2 = excluded.book_u2, counted_at = now()
+       entered = excluded.entered, book = excluded.book, book_variance = excluded.book_variance, counted_at = now()
        where not stocktake_lines.posted`,
     [id, line.component, line.place, line.lot, line.stretchMm ?? 0, line.how, line.counted, line.u, line.entered],
   );

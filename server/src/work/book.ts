@@ -1,6 +1,6 @@
 import { replacementCost } from "@jar-count/core/cost";
 import type { LedgerLine } from "@jar-count/core/contract";
-import { type Held, type Move, post, spotKey, type Total } from "@jar-count/core/stock";
+import { type SpotBalance, type Move, post, spotKey, type Total } from "@jar-count/core/stock";
 import { Refusal } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import type { Session } from "../store/database.ts";
@@ -17,7 +17,7 @@ import {
 
 /** What the book holds of some components: spots by their key, totals by component. Posting changes both. */
 export interface Book {
-  held: Map<string, Held>;
+  spots: Map<string, SpotBalance>;
   totals: Map<string, Total>;
 }
 
@@ -25,7 +25,7 @@ export interface Book {
 export async function openBook(db: Session, components: readonly string[]): Promise<Book> {
   const ids = [...new Set(components)];
   await lockTotals(db, ids);
-  const { held, totals } = await readBook(db, ids);
+  const { spots, totals } = await readBook(db, ids);
   // What something would cost new is asked only where nothing else gives it a value.
   const unvalued = totals.filter((t) => t.lastCost === null && !(t.onHand > 0 && Number(t.value) > 0));
   const priced =
@@ -37,7 +37,7 @@ export async function openBook(db: Session, components: readonly string[]): Prom
       : [];
   const replacement = new Map(priced.map((c) => [c.id, replacementCost(c)]));
   return {
-    held: new Map(held.map((h) => [spotKey(h), h])),
+    spots: new Map(spots.map((h) => [spotKey(h), h])),
     totals: new Map(totals.map((t) => [t.component, { ...t, replacement: replacement.get(t.component) ?? null }])),
   };
 }
@@ -63,8 +63,8 @@ async function postEntries(
   pointer: (move: number) => string,
 ): Promise<void> {
   const components = entries.flatMap((e) => e.moves.map((m) => m.component));
-  const { held, totals } = await openBook(db, components);
-  const posted = entries.map((e) => post(held, totals, e.moves));
+  const { spots, totals } = await openBook(db, components);
+  const posted = entries.map((e) => post(spots, totals, e.moves));
   const faults = posted.flatMap((p) => p.faults);
   if (faults.length > 0) {
     throw new Refusal("not-in-jar", faults[0]!.message, {
@@ -78,8 +78,8 @@ async function postEntries(
     posted.map((p) => p.moved),
   );
   const keys = new Set(posted.flatMap((p) => p.moved.map(spotKey)));
-  const spots = [...keys].map((key) => held.get(key)!);
-  await writeBalances(db, spots, [...totals.keys()]);
+  const changed = [...keys].map((key) => spots.get(key)!);
+  await writeBalances(db, changed, [...totals.keys()]);
   await writeTotals(db, [...totals.values()]);
 }
 
@@ -110,7 +110,7 @@ export async function reverseEntry(
     quantity: -l.quantity || 0,
     value: opposite(l.value),
     // How sure the book was before it, unless something moved since: then the doubt of both stays.
-    ...(l.last ? { u2After: l.before ?? 0 } : {}),
+    ...(l.last ? { varianceAfter: l.before ?? 0 } : {}),
   }));
   await postEntry(db, { ...by, kind: "reversed", reverses: id }, moves, () => "");
   return [...new Set(lines.map((l) => l.component))];
@@ -135,7 +135,14 @@ export async function importLedger(db: Session, lines: readonly LedgerLine[]): P
     };
     const move: Move =
       l.counted == null
-        ? { ...spot, quantity: l.quantity, u: l.u, u2After: l.u2After, value: l.value, cost: l.cost ?? null }
+        ? {
+            ...spot,
+            quantity: l.quantity,
+            u: l.u,
+            varianceAfter: l.varianceAfter,
+            value: l.value,
+            cost: l.cost ?? null,
+          }
         : { ...spot, counted: l.counted, u: l.u };
     const last = entries.at(-1);
     if (last?.requestKey === l.requestKey) last.moves.push(move);

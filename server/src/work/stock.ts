@@ -19,9 +19,9 @@ export function moveStock(db: Database, id: string, entry: z.output<typeof Stock
     doOnce(session, entry.requestKey, { id, entry }, async () => {
       const component = await mustFind(session, id);
       const made = entry.kind === "made";
-      const { held } = await openBook(session, [id, ...(made ? entry.from.map((f) => f.component) : [])]);
+      const { spots } = await openBook(session, [id, ...(made ? entry.from.map((f) => f.component) : [])]);
       const place = entry.place ?? (await firstPlace(session));
-      const found = movesOf(component, entry, held, place);
+      const found = movesOf(component, entry, spots, place);
       if ("fault" in found) throw wrongAt(found.pointer, found.fault);
       const pointer = entry.kind === "cut" ? "/count" : "/quantity";
       const minutes = made ? (entry.minutes ?? null) : null;

@@ -37,13 +37,13 @@ export function postStocktake(db: Database, id: string, asked: z.output<typeof P
         if (line.posted) throw wrongAt(`/lines/${i}`, "This jar was posted already.");
         return line;
       });
-      const { held } = await openBook(
+      const { spots } = await openBook(
         session,
         chosen.map((l) => l.component),
       );
       const moves = chosen.map((l) => {
         const spot = spotOf(l);
-        const now = held.get(spotKey(spot))?.quantity ?? 0;
+        const now = spots.get(spotKey(spot))?.quantity ?? 0;
         return { ...spot, counted: Math.max(0, toThousandth(l.counted + now - l.book)), u: l.u, entered: l.entered };
       });
       const entry = { kind: "counted", requestKey: asked.requestKey, person: asked.person, note: "Stocktake" } as const;

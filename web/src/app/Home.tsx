@@ -4,7 +4,7 @@ import { boxesQuery } from "../api/queries.ts";
 import { ButtonLink, Empty } from "../ui/controls.tsx";
 import { Page, Waiting } from "../ui/page.tsx";
 
-/** Opens the first month on the shelf; an empty workshop is told how to begin. */
+/** Opens the first month on the shelf; in an empty workshop, says how to begin. */
 export function Home() {
   const boxes = useQuery(boxesQuery);
   if (!boxes.data) return <Waiting error={boxes.error} what="the months" retry={() => void boxes.refetch()} />;

@@ -28,7 +28,7 @@ export function SaveState<T>({ store, saved }: { store: DraftStore<T>; saved: st
   );
 }
 
-/** Somebody saved first, or the server refused: told in place, with the ways out, and nothing lost. */
+/** Somebody saved first, or the server refused: said in place, with the ways out, and nothing lost. */
 export function DraftNotices<T>({ store, what }: { store: DraftStore<T>; what: string }) {
   const { theirs, doc, refusal, keepMine, takeTheirs } = useStore(store);
   const [comparing, setComparing] = useState(false);

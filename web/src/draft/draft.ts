@@ -73,9 +73,9 @@ function isSame(a: unknown, b: unknown): boolean {
   if (Object.is(a, b)) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
   if (Array.isArray(a) !== Array.isArray(b)) return false;
-  const [one, two] = [a as Record<string, unknown>, b as Record<string, unknown>];
-  for (const key in one) if (!isSame(one[key], two[key])) return false;
-  for (const key in two) if (two[key] !== undefined && one[key] === undefined) return false;
+  const [mine, theirs] = [a as Record<string, unknown>, b as Record<string, unknown>];
+  for (const key in mine) if (!isSame(mine[key], theirs[key])) return false;
+  for (const key in theirs) if (theirs[key] !== undefined && mine[key] === undefined) return false;
   return true;
 }
 

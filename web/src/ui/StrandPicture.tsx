@@ -40,7 +40,7 @@ export interface Building {
 /** What a bead's chip carries when it is dragged. */
 export const DRAGGED_KEY = "application/x-jar-count-key";
 
-const LEAST = 2.2; // px a mm: smaller, and single seed beads can't be told apart
+const LEAST = 2.2; // px a mm: smaller, and single seed beads look alike
 const MOST = 9;
 const TALLEST = 250;
 const TALLEST_RING = 300;
@@ -122,9 +122,10 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
     const index = markAt(picture, looks, x, y);
     const mark = picture.marks[index];
     onLight?.(mark ? { key: mark.key, part: mark.part, from: mark.from, to: mark.to } : null);
-    const held = pressed.current;
-    if (!held || !building) return;
-    if (!held.moves && index >= 0 && index !== held.index && (e.buttons & 1) === 1) building.onChoose(index, true);
+    const pressedOn = pressed.current;
+    if (!pressedOn || !building) return;
+    if (!pressedOn.moves && index >= 0 && index !== pressedOn.index && (e.buttons & 1) === 1)
+      building.onChoose(index, true);
   };
   const press = (e: React.PointerEvent) => {
     if (!building || e.button !== 0) return;
@@ -140,11 +141,12 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
     else building.onChoose(index, e.shiftKey);
   };
   const release = (e: React.PointerEvent) => {
-    const held = pressed.current;
+    const pressedOn = pressed.current;
     pressed.current = null;
-    if (!held?.moves || !building) return;
+    if (!pressedOn?.moves || !building) return;
     const { x, y } = at(e);
-    if (Math.hypot(e.clientX - held.x, e.clientY - held.y) < 6) return building.onChoose(held.index, false);
+    if (Math.hypot(e.clientX - pressedOn.x, e.clientY - pressedOn.y) < 6)
+      return building.onChoose(pressedOn.index, false);
     const index = nearest(picture, x, y);
     if (index !== null) building.onDrop(null, index, sideOf(picture.marks[index]!, x, y));
   };
@@ -276,9 +278,9 @@ function draw(
     if (mark.x < left - 20 || mark.x > right + 20) continue;
     const look = looks.get(mark.drawn);
     if (!look) continue;
-    let held = stamps.of.get(mark.drawn);
-    if (held?.look !== look) stamps.of.set(mark.drawn, (held = { look, stamp: beadStamp(look, k, contour) }));
-    const { stamp } = held;
+    let drawn = stamps.of.get(mark.drawn);
+    if (drawn?.look !== look) stamps.of.set(mark.drawn, (drawn = { look, stamp: beadStamp(look, k, contour) }));
+    const { stamp } = drawn;
     ctx.globalAlpha = !lit || isLit(mark, lit) ? 1 : 0.28;
     const [x, y] = [(mark.x - left) * k, (mark.y - top) * k];
     if (Math.abs(mark.turn) < 0.01) ctx.setTransform(1, 0, 0, 1, x, y);

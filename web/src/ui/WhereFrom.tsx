@@ -9,7 +9,7 @@ export interface OriginRow {
   id: string;
   /** Where it stands, in words. */
   where: ReactNode;
-  /** How it comes to its number: `112 in one Strand × 2`. */
+  /** How its number is made: `112 in one Strand × 2`. */
   how: ReactNode;
   total: ReactNode;
   /** Going there: an address, or something to do. */

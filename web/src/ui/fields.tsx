@@ -8,7 +8,7 @@ type Base = Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange" | "
 
 interface TypedProps<V> extends Base {
   value: V;
-  /** What the value looks like as text, and what a text comes to: a value, or what is wrong with it. */
+  /** What the value looks like as text, and what a text is read as: a value, or what is wrong with it. */
   say: (value: V) => string;
   read: (text: string) => { value: V } | { fault: string };
   onChange: (value: V) => void;
@@ -23,7 +23,7 @@ function Typed<V>({ value, say, read, onChange, className = "field", ...rest }: 
   const faultId = useId();
   const shown = say(value);
   const meant = typed && read(typed.text);
-  // What is typed counts for as long as the value is what it came to, or, unreadable, what it was typed over;
+  // What is typed counts for as long as the value is what it was read as, or, unreadable, what it was typed over;
   // once an undo or another unit has changed the value, that is shown instead.
   const stands = meant && ("value" in meant ? say(meant.value) === shown : typed.over === shown);
   const text = stands ? typed.text : shown;

@@ -22,7 +22,7 @@ export function useSayQuantity() {
   );
 }
 
-/** So much short: told by the filled triangle and the words, not by colour alone. */
+/** So much short: shown by the filled triangle and the words, not by colour alone. */
 export function Short({ children }: { children: React.ReactNode }) {
   return (
     <span className="font-semibold whitespace-nowrap text-short">

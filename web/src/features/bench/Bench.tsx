@@ -50,7 +50,7 @@ function retrySaving({ draft, save }: BenchStore): () => void {
 }
 
 /**
- * The chosen size and way stand in the address. It may also name a place: a count in a box that was asked where it
+ * The chosen size and option stand in the address. It may also name a place: a count in a box that was asked where it
  * comes from; the place is lit once, and leaves the address.
  */
 function useAddress(store: BenchStore) {

@@ -5,7 +5,7 @@ import { useBench, useBenchStore } from "./benchStore.ts";
 import { Revisions } from "./Revisions.tsx";
 import { WhatDiffers } from "./WhatDiffers.tsx";
 
-/** What opens over the bench: its log, its revisions, and what differs between sizes and ways. */
+/** What opens over the bench: its log, its revisions, and what differs between sizes and options. */
 export function BenchDialogs() {
   const dialog = useBench((b) => b.dialog);
   return dialog && <Opened dialog={dialog} />;

@@ -49,7 +49,7 @@ export function BenchHead({ savedAt }: { savedAt: string }) {
           <IconButton label="Bench log" onClick={() => set({ dialog: "log" })}>
             <ClipboardList size={17} />
           </IconButton>
-          <IconButton label="What differs between sizes and ways" onClick={() => set({ dialog: "differ" })}>
+          <IconButton label="What differs between sizes and options" onClick={() => set({ dialog: "differ" })}>
             <Diff size={17} />
           </IconButton>
           <IconButton label="Revisions" onClick={() => set({ dialog: "revisions" })}>

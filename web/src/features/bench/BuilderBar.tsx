@@ -29,7 +29,7 @@ export function BuilderBar({ builder }: { builder: Builder }) {
       partId: b.part?.id,
       chosen: b.chosen,
       // Beads of more than one row are chosen, which is no stretch.
-      across: b.held !== null && b.chosen === null,
+      across: b.selected !== null && b.chosen === null,
       fault: b.fault,
       look: b.look,
       sized: b.sizes.length > 0,

@@ -7,13 +7,13 @@ import { freeKey, keysOf } from "./designs.ts";
 
 const MOST_PARTS = 200;
 
-/** Which part, size and way of the design is looked at. */
+/** Which part, size and option of the design is looked at. */
 export function PartSwitch() {
   return (
     <div className="flex flex-wrap items-center justify-between gap-3 px-6 py-3">
       <Parts />
       <div className="flex flex-wrap gap-3">
-        <Choice of="option" label="Way" />
+        <Choice of="option" label="Option" />
         <Choice of="size" label="Size" />
       </div>
     </div>
@@ -73,7 +73,7 @@ function Parts() {
   );
 }
 
-/** A size or a way of making it, where there are several; kept in the address. */
+/** A size or an option, where there are several; kept in the address. */
 function Choice({ of, label }: { of: "size" | "option"; label: string }) {
   const [, setParams] = useSearchParams();
   const list = useBench((b) => (of === "size" ? b.frame.sizes : b.frame.options)) ?? [];

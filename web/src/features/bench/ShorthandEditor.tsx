@@ -224,19 +224,19 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
   const { text, problems, lit, goTo, part } = props;
   useEffect(() => {
     const editor = view.current!;
-    const held = editor.state.doc.toString();
-    if (held === text) return;
+    const shown = editor.state.doc.toString();
+    if (shown === text) return;
     // Replace only what differs, so that the cursor stays where it was.
     let from = 0;
-    while (from < Math.min(held.length, text.length) && held[from] === text[from]) from++;
+    while (from < Math.min(shown.length, text.length) && shown[from] === text[from]) from++;
     let end = 0;
     while (
-      end < Math.min(held.length, text.length) - from &&
-      held[held.length - 1 - end] === text[text.length - 1 - end]
+      end < Math.min(shown.length, text.length) - from &&
+      shown[shown.length - 1 - end] === text[text.length - 1 - end]
     )
       end++;
     editor.dispatch({
-      changes: { from, to: held.length - end, insert: text.slice(from, text.length - end) },
+      changes: { from, to: shown.length - end, insert: text.slice(from, text.length - end) },
       annotations: fromOutside.of(true),
     });
   }, [text]);

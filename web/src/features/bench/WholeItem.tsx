@@ -7,7 +7,7 @@ import { countedKeys, ItemList, Uses } from "./Lists.tsx";
 const SIZE_KEY = /^[^\s(){}[\]#:|,]{1,20}$/;
 
 /**
- * What holds for the whole design: its sizes, the ways the maker may choose, and what one item takes beside its
+ * What holds for the whole design: its sizes, the options the maker may choose from, and what one item takes beside its
  * parts.
  */
 export function WholeItem() {
@@ -68,7 +68,7 @@ export function WholeItem() {
           )}
         </Keyed>
         <Keyed
-          title="Ways the maker may choose"
+          title="Options the maker may choose from"
           add="Add a way"
           letters={["first", "second", "third"]}
           items={design.options ?? []}

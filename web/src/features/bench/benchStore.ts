@@ -78,7 +78,7 @@ interface Derived {
   columns: readonly { label: string; counting: Counting }[];
   /** Counted in the chosen size. */
   counting: Counting;
-  /** What was last saved comes to, where something changed since. */
+  /** The counts of what was last saved, where something changed since. */
   before: Answer | null;
   looks: ReadonlyMap<string, Appearance>;
   strung: StrungPartOf | undefined;
@@ -87,7 +87,7 @@ interface Derived {
   may: { ring: boolean; braid: boolean; pair: boolean };
   lit: Lit | null;
   /** The stretch that is still there. */
-  held: Stretch | null;
+  selected: Stretch | null;
   isChosen: (mark: Mark) => boolean;
   /** The chosen stretch as text. */
   chosen: { text: string; beads: number } | null;
@@ -142,10 +142,11 @@ function deriving() {
     ) => (strung ? layOut(counting, strung, looks, undefined, { ring, braid, pair }) : null),
   );
   const chosenBy = last(
-    (held: Stretch | null) => (m: Mark) => held !== null && m.part === held.part && between(beadOf(m), held.a, held.b),
+    (selected: Stretch | null) => (m: Mark) =>
+      selected !== null && m.part === selected.part && between(beadOf(m), selected.a, selected.b),
   );
-  const chosenOf = last((held: Stretch | null, picture: Picture | null, isChosen: (m: Mark) => boolean) => {
-    const said = held && describeStretch(held.text, held.a, held.b);
+  const chosenOf = last((selected: Stretch | null, picture: Picture | null, isChosen: (m: Mark) => boolean) => {
+    const said = selected && describeStretch(selected.text, selected.a, selected.b);
     return said && { text: said.text, beads: picture?.marks.filter(isChosen).length ?? 0 };
   });
   const useOf = last((design: Design) => keyUse(design));
@@ -165,8 +166,8 @@ function deriving() {
     const { ring, braid, pair } = view.look;
     const picture = pictureOf(counting, strung, looks, ring, braid, pair && mirrored);
     const { stretch, kept, pointed } = view;
-    const held = stretch && stretch.part === part?.id && stretch.text === (part.steps ?? "") ? stretch : null;
-    const isChosen = chosenBy(held);
+    const selected = stretch && stretch.part === part?.id && stretch.text === (part.steps ?? "") ? stretch : null;
+    const isChosen = chosenBy(selected);
     const use = useOf(design);
     const stays = kept?.over === design ? kept.lit : null;
     return {
@@ -184,9 +185,9 @@ function deriving() {
       picture,
       may: mayOf(strung !== undefined && closesToRing(strung), (part?.strands ?? 1) > 2, mirrored),
       lit: pointed?.from === undefined ? (stays ?? pointed) : pointed,
-      held,
+      selected,
       isChosen,
-      chosen: chosenOf(held, picture, isChosen),
+      chosen: chosenOf(selected, picture, isChosen),
       unused: use.unused,
       missing: use.undefined,
     };

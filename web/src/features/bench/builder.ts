@@ -65,34 +65,36 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
   };
 
   const choose: Builder["choose"] = (index, extend) => {
-    const { picture, part, held } = state.getState();
+    const { picture, part, selected } = state.getState();
     const mark = picture?.marks[index];
     if (!mark || !part || mark.part !== part.id) return;
     const bead = beadOf(mark);
     digits = "";
     const fresh = { part: part.id, text: textOf(), a: bead, b: bead, cursor: index };
-    set({ fault: null, stretch: extend && held ? { ...held, b: bead, cursor: index } : fresh });
+    set({ fault: null, stretch: extend && selected ? { ...selected, b: bead, cursor: index } : fresh });
   };
   const step = (by: number, extend: boolean) => {
-    const { picture, held } = state.getState();
+    const { picture, selected } = state.getState();
     const marks = marksOf();
     if (marks.length === 0) return;
     const isLast = (i: number) => {
       const mark = picture!.marks[i]!;
-      return held!.cursor >= 0 ? i === held!.cursor : mark.from === held!.b.at && mark.nth === held!.b.nth;
+      return selected!.cursor >= 0
+        ? i === selected!.cursor
+        : mark.from === selected!.b.at && mark.nth === selected!.b.nth;
     };
-    const known = held ? marks.findIndex(isLast) : -1;
+    const known = selected ? marks.findIndex(isLast) : -1;
     const next = known < 0 ? (by > 0 ? 0 : marks.length - 1) : Math.max(0, Math.min(marks.length - 1, known + by));
-    choose(marks[next]!, extend && held !== null);
+    choose(marks[next]!, extend && selected !== null);
   };
 
   const act: Builder["act"] = (what, times = 2) => {
-    const { held, sizes } = state.getState();
-    if (!held) {
+    const { selected, sizes } = state.getState();
+    if (!selected) {
       return set({ fault: "Choose beads on the strand first: click one, then hold shift and click another." });
     }
     const text = textOf();
-    const { a, b } = held;
+    const { a, b } = selected;
     const edits: Record<Act, () => Edited> = {
       repeat: () => repeatStretch(text, a, b, times),
       mirror: () => mirrorStretch(text, a, b),
@@ -105,8 +107,8 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
     apply(edits[what]());
   };
   const setMany: Builder["setMany"] = (n) => {
-    const { held } = state.getState();
-    if (held) apply(setCount(textOf(), held.b, n));
+    const { selected } = state.getState();
+    if (selected) apply(setCount(textOf(), selected.b, n));
   };
 
   const keys: Record<string, (shift: boolean) => void> = {
@@ -130,11 +132,11 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
     choose,
     act,
     setMany,
-    copyRow: () => apply(copyRow(textOf(), state.getState().held?.a.at ?? textOf().length)),
-    put: (what) => apply(insertBeside(textOf(), state.getState().held?.b ?? null, "after", what)),
+    copyRow: () => apply(copyRow(textOf(), state.getState().selected?.a.at ?? textOf().length)),
+    put: (what) => apply(insertBeside(textOf(), state.getState().selected?.b ?? null, "after", what)),
     onKey: (e) => {
       if (e.ctrlKey || e.metaKey || e.altKey) return;
-      if (/^\d$/.test(e.key) && state.getState().held) {
+      if (/^\d$/.test(e.key) && state.getState().selected) {
         const all = (digits + e.key).slice(-6);
         setMany(Number(all));
         digits = all;
@@ -144,11 +146,11 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
       e.stopPropagation();
     },
     onDrop: (key, index, side) => {
-      const { picture, part, held } = state.getState();
+      const { picture, part, selected } = state.getState();
       const mark = index === null ? null : picture?.marks[index];
       const target = mark && mark.part === part?.id ? beadOf(mark) : null;
       if (key !== null) apply(insertBeside(textOf(), target, side, key));
-      else if (held && target) apply(moveStretch(textOf(), held.a, held.b, target, side));
+      else if (selected && target) apply(moveStretch(textOf(), selected.a, selected.b, target, side));
     },
   };
 }

@@ -36,11 +36,11 @@ type Ask = (role: BoxRole, first: string | null, typed: string, at: HTMLElement)
 /** The colour tray: which jar every bead comes from, role by role and colourway by colourway. */
 export function ColoursStage() {
   const { edit } = useBoxStore();
-  const { id, roles, ways, noLines } = useBox(
+  const { id, roles, colourways, noLines } = useBox(
     useShallow(({ box }) => ({
       id: box.id,
       roles: box.roles,
-      ways: box.colourways,
+      colourways: box.colourways,
       noLines: box.lines.length === 0,
     })),
   );
@@ -66,11 +66,11 @@ export function ColoursStage() {
     <section className="pt-4" aria-label="Colour tray">
       <div className="flex flex-wrap items-center justify-between gap-3 px-6 pb-2">
         <p className="text-muted">
-          {ways.length === 0
+          {colourways.length === 0
             ? "Add the first colourway: a name such as Moss, and how many boxes of it go out."
             : "Choose a cell and type to search. Counts follow the chosen bead’s own measures."}
         </p>
-        <Button look={ways.length === 0 ? "main" : "plain"} onClick={() => edit(addColourway)}>
+        <Button look={colourways.length === 0 ? "main" : "plain"} onClick={() => edit(addColourway)}>
           <Plus size={16} aria-hidden /> Add a colourway
         </Button>
       </div>
@@ -81,15 +81,15 @@ export function ColoursStage() {
               <th scope="col" className="sticky left-0 z-10 min-w-44 bg-paper">
                 Role
               </th>
-              {ways.map((way) => (
-                <WayHead key={way.id} way={way} />
+              {colourways.map((colourway) => (
+                <ColourwayHead key={colourway.id} colourway={colourway} />
               ))}
               <td className="w-full" />
             </tr>
           </thead>
           <tbody>
             {rows.map((role, r) => (
-              <TrayRow key={role.id} role={role} row={r} ways={ways} onAsk={ask} />
+              <TrayRow key={role.id} role={role} row={r} colourways={colourways} onAsk={ask} />
             ))}
           </tbody>
         </table>
@@ -114,35 +114,35 @@ function moveByArrows(e: React.KeyboardEvent, grid: HTMLTableElement | null) {
 }
 
 /** A colourway's name and how many boxes of it go out. */
-const WayHead = memo(function WayHead({ way }: { way: BoxInput["colourways"][number] }) {
+const ColourwayHead = memo(function ColourwayHead({ colourway }: { colourway: BoxInput["colourways"][number] }) {
   const { edit } = useBoxStore();
-  const boxes = useBox(({ box }) => box.variants.find((v) => v.first === way.id)?.boxes ?? 0);
+  const boxes = useBox(({ box }) => box.variants.find((v) => v.first === colourway.id)?.boxes ?? 0);
   return (
     <th scope="col" className="min-w-28 align-bottom">
       <span className="flex items-center">
         <TextField
-          aria-label={`Name of the colourway ${way.name}`}
+          aria-label={`Name of the colourway ${colourway.name}`}
           className="cell-field font-semibold"
-          value={way.name}
+          value={colourway.name}
           check={checkName}
-          onChange={(name) => edit(setColourwayName(way.id, name), `way-${way.id}`)}
+          onChange={(name) => edit(setColourwayName(colourway.id, name), `colourway-${colourway.id}`)}
         />
         <IconButton
-          label={`Take the colourway ${way.name} out`}
+          label={`Take the colourway ${colourway.name} out`}
           className="size-7! shrink-0"
-          onClick={() => edit(withoutColourway(way.id))}
+          onClick={() => edit(withoutColourway(colourway.id))}
         >
           <X size={14} />
         </IconButton>
       </span>
       <span className="flex items-center gap-1.5 pl-1.5">
         <NumberField
-          aria-label={`Boxes of ${way.name}`}
+          aria-label={`Boxes of ${colourway.name}`}
           className="field h-7! w-16"
           whole
           max={1_000_000}
           value={boxes}
-          onChange={(n) => edit(setBoxes(way.id, n!), `boxes-${way.id}`)}
+          onChange={(n) => edit(setBoxes(colourway.id, n!), `boxes-${colourway.id}`)}
         />
         boxes
       </span>
@@ -153,11 +153,11 @@ const WayHead = memo(function WayHead({ way }: { way: BoxInput["colourways"][num
 interface RowProps {
   role: BoxRole;
   row: number;
-  ways: BoxInput["colourways"];
+  colourways: BoxInput["colourways"];
   onAsk: Ask;
 }
 
-const TrayRow = memo(function TrayRow({ role, row, ways, onAsk }: RowProps) {
+const TrayRow = memo(function TrayRow({ role, row, colourways, onAsk }: RowProps) {
   const { edit } = useBoxStore();
   const picks = useBox((w) => w.picksOf.get(role.id));
   const componentOf = useBox((w) => w.componentOf);
@@ -177,15 +177,21 @@ const TrayRow = memo(function TrayRow({ role, row, ways, onAsk }: RowProps) {
         </span>
       </th>
       {role.follows === "none" ? (
-        <td colSpan={Math.max(ways.length, 1)}>
-          <Cell {...shared} first={null} way="every colourway" cell={`${row},0`} component={chosen(null)} wide />
+        <td colSpan={Math.max(colourways.length, 1)}>
+          <Cell {...shared} first={null} colourway="every colourway" cell={`${row},0`} component={chosen(null)} wide />
         </td>
       ) : (
-        ways.map((way, c) => {
-          const [first] = axesOf(role, way.id, null);
+        colourways.map((colourway, c) => {
+          const [first] = axesOf(role, colourway.id, null);
           return (
-            <td key={way.id}>
-              <Cell {...shared} first={first} way={way.name} cell={`${row},${c}`} component={chosen(first)} />
+            <td key={colourway.id}>
+              <Cell
+                {...shared}
+                first={first}
+                colourway={colourway.name}
+                cell={`${row},${c}`}
+                component={chosen(first)}
+              />
             </td>
           );
         })
@@ -215,7 +221,7 @@ interface CellProps {
   role: BoxRole;
   /** The colourway that it is chosen for; null where the role is the same in every one. */
   first: string | null;
-  way: string;
+  colourway: string;
   /** Row and column, for the arrow keys. */
   cell: string;
   component: Component | undefined;
@@ -225,7 +231,7 @@ interface CellProps {
 }
 
 /** One cell: the bead that was chosen, or a plain gap. A letter opens the search with it. */
-const Cell = memo(function Cell({ role, first, way, cell, component, onAsk, onClear, wide }: CellProps) {
+const Cell = memo(function Cell({ role, first, colourway, cell, component, onAsk, onClear, wide }: CellProps) {
   const shape = wide ? "min-h-8" : "min-h-16 flex-col justify-center";
   const gap = component ? "" : "border border-dashed border-short";
   return (
@@ -233,7 +239,7 @@ const Cell = memo(function Cell({ role, first, way, cell, component, onAsk, onCl
       type="button"
       data-cell={cell}
       aria-haspopup="dialog"
-      aria-label={`${role.name}, ${way}: ${component?.name ?? "not chosen"}`}
+      aria-label={`${role.name}, ${colourway}: ${component?.name ?? "not chosen"}`}
       title={component?.name}
       className={`flex w-full items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-hush ${shape} ${gap}`}
       onClick={(e) => onAsk(role, first, "", e.currentTarget)}
@@ -277,7 +283,7 @@ function choiceOf(c: Component, say: ReturnType<typeof useSayQuantity>): Choice 
 function Chooser({ asked: { role, first, typed, at }, onClose }: { asked: Asked; onClose: () => void }) {
   const { edit } = useBoxStore();
   const components = useBox((w) => w.components);
-  const way = useBox(({ box }) => box.colourways.find((c) => c.id === first)?.name ?? "every colourway");
+  const colourway = useBox(({ box }) => box.colourways.find((c) => c.id === first)?.name ?? "every colourway");
   const isChosen = useBox((w) => w.picksOf.get(role.id)?.some((p) => p.first === first && p.second === null) ?? false);
   const say = useSayQuantity();
   const choices = useMemo(() => {
@@ -287,7 +293,7 @@ function Chooser({ asked: { role, first, typed, at }, onClose }: { asked: Asked;
   return (
     <ChooseAt
       at={at}
-      label={`${role.name}, ${way}: find a component`.slice(0, 90)}
+      label={`${role.name}, ${colourway}: find a component`.slice(0, 90)}
       choices={choices}
       typed={typed}
       onClose={onClose}

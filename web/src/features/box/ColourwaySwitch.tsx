@@ -11,10 +11,10 @@ interface Props {
 /** Which colourway is looked at: one, or where it makes sense all. */
 export function ColourwaySwitch({ value, all, onChange }: Props) {
   const colourways = useBox(({ box }) => box.colourways);
-  const ways = [...(all ? [{ id: null, name: "All colourways" }] : []), ...colourways];
+  const choices = [...(all ? [{ id: null, name: "All colourways" }] : []), ...colourways];
   return (
     <div role="group" aria-label="Colourway" className="flex flex-wrap gap-1">
-      {ways.map((w) => (
+      {choices.map((w) => (
         <button
           key={w.id}
           type="button"

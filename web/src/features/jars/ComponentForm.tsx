@@ -120,7 +120,7 @@ const readSteps = (text: string) =>
     .filter(Boolean)
     .map((s) => ({ from: Number(s.split(":")[0]), price: (s.split(":")[1] ?? "").trim() }));
 
-/** What a form's texts come to, for the contract to check; an unreadable number becomes NaN, which it refuses. */
+/** Reads a form's texts, for the contract to check; an unreadable number becomes NaN, which it refuses. */
 function fromForm(f: FormValues): unknown {
   const fits = f.form ? FORM_KNOWN[f.form as Form].fields : ALL_FIELDS;
   return {

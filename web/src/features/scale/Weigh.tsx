@@ -70,7 +70,7 @@ export function Weigh({
       ? { fault: "Say what the empty jar weighs: 0 if the scale was zeroed with it on." }
       : countByWeight(weighing);
   const count = "fault" in found ? null : found;
-  // What is kept in grams is weighed, and its count is only told.
+  // What is kept in grams is weighed, and its count is only shown.
   const inGrams = component.baseUnit === "g";
   const net = gross.length > 0 ? gross.reduce((a, b) => a + b, 0) / gross.length - (tare ?? 0) : null;
   const answer: Weighed | null =

@@ -1,6 +1,6 @@
 import { gunzipSync } from "node:zlib";
 import { expect, test } from "vitest";
-import { holding, sharing } from "../src/http/held.ts";
+import { caching, sharing } from "../src/http/cached.ts";
 
 /** Something that is over when it is told to be. */
 function waiting<T>() {
@@ -45,27 +45,27 @@ test("a question that fails fails for who asked it, and the next is asked anew",
   expect(await second).toBe(2);
 });
 
-test("an answer is made once for all who ask, and held for as long as its tag is the same", async () => {
+test("an answer is made once for all who ask, and cached for as long as its tag is the same", async () => {
   let tag = "1";
   let made = 0;
-  const held = holding(
+  const cached = caching(
     async () => tag,
     async (key) => `${key} ${++made}`,
   );
-  const many = await Promise.all(Array.from({ length: 30 }, () => held("list")));
+  const many = await Promise.all(Array.from({ length: 30 }, () => cached("list")));
   expect(made).toBe(1);
   expect(many.every((h) => h.plain.toString() === "list 1")).toBe(true);
   expect(gunzipSync(many[0]!.packed).toString()).toBe("list 1");
   tag = "2";
-  expect((await held("list")).plain.toString()).toBe("list 2");
-  expect((await held("other")).plain.toString()).toBe("other 3");
-  expect((await held("list")).plain.toString()).toBe("list 2");
+  expect((await cached("list")).plain.toString()).toBe("list 2");
+  expect((await cached("other")).plain.toString()).toBe("other 3");
+  expect((await cached("list")).plain.toString()).toBe("list 2");
 });
 
 test("while one is being made, a newer one waits for it, and is not older than its question", async () => {
   let tag = "1";
   const making: ReturnType<typeof waiting<string>>[] = [];
-  const held = holding(
+  const cached = caching(
     async () => tag,
     () => {
       const one = waiting<string>();
@@ -73,10 +73,10 @@ test("while one is being made, a newer one waits for it, and is not older than i
       return one.promise;
     },
   );
-  const first = held("list");
+  const first = cached("list");
   await turn();
   tag = "2";
-  const second = held("list");
+  const second = cached("list");
   await turn();
   expect(making).toHaveLength(1);
   making[0]!.end("old");
@@ -88,28 +88,28 @@ test("while one is being made, a newer one waits for it, and is not older than i
   expect((await second).plain.toString()).toBe("new");
 });
 
-test("one that could not be made is not held", async () => {
+test("one that could not be made is not cached", async () => {
   let turns = 0;
-  const held = holding(
+  const cached = caching(
     async () => "1",
     async () => {
       if (++turns === 1) throw new Error("away");
       return "there";
     },
   );
-  await expect(held("list")).rejects.toThrow("away");
-  expect((await held("list")).plain.toString()).toBe("there");
+  await expect(cached("list")).rejects.toThrow("away");
+  expect((await cached("list")).plain.toString()).toBe("there");
 });
 
-test("the oldest gives way where too many are held", async () => {
+test("the oldest gives way where too many are cached", async () => {
   let made = 0;
-  const held = holding(
+  const cached = caching(
     async () => "1",
     async (key) => `${key}${++made}`,
     2,
   );
-  for (const key of ["a", "b", "c"]) await held(key);
+  for (const key of ["a", "b", "c"]) await cached(key);
   expect(made).toBe(3);
-  expect((await held("c")).plain.toString()).toBe("c3");
-  expect((await held("a")).plain.toString()).toBe("a4");
+  expect((await cached("c")).plain.toString()).toBe("c3");
+  expect((await cached("a")).plain.toString()).toBe("a4");
 });

@@ -4,7 +4,7 @@ import { constants, gzip } from "node:zlib";
 const zip = promisify(gzip);
 
 /** An answer as bytes, plain and packed, with the tag under which it holds. */
-export class Held {
+export class Cached {
   constructor(
     readonly tag: string,
     readonly plain: Buffer,
@@ -14,27 +14,27 @@ export class Held {
   ) {}
 }
 
-/** What a held answer is made of: text, or a file's. */
+/** What a cached response is made of: text, or a file's. */
 export type Made = string | { text: string; fileName: string; type: string };
 
 interface Making {
   tag: string;
-  bytes: Promise<Held>;
+  bytes: Promise<Cached>;
   /** While it is being made. */
   busy: boolean;
 }
 
 /**
- * Holds answers that are long and change seldom, as bytes. A cheap question to the database, the tag, decides every
- * time whether they still hold: what is held here only saves work. However many ask at once, the tag is read once for
+ * Keeps responses that are long and change seldom, as bytes. A cheap question to the database, the tag, decides every
+ * time whether they still stand: what is cached here only saves work. However many ask at once, the tag is read once for
  * all who wait for it, and an answer is made once.
- * @param most so many answers are held; the oldest gives way
+ * @param most how many responses are kept; the oldest is dropped
  */
-export function holding<Key extends string>(
+export function caching<Key extends string>(
   tagOf: (key: Key) => Promise<string>,
   make: (key: Key) => Promise<Made>,
   most = 50,
-): (key: Key) => Promise<Held> {
+): (key: Key) => Promise<Cached> {
   const kept = new Map<Key, Making>();
   const tags = sharing(tagOf);
 
@@ -63,12 +63,12 @@ export function holding<Key extends string>(
   };
 }
 
-async function makeBytes(tag: string, made: Promise<Made>): Promise<Held> {
+async function makeBytes(tag: string, made: Promise<Made>): Promise<Cached> {
   const found = await made;
   const [text, type, fileName] =
     typeof found === "string" ? [found, "json", null] : [found.text, found.type, found.fileName];
   const plain = Buffer.from(text);
-  return new Held(tag, plain, await zip(plain, { level: constants.Z_BEST_SPEED }), type, fileName);
+  return new Cached(tag, plain, await zip(plain, { level: constants.Z_BEST_SPEED }), type, fileName);
 }
 
 /**
