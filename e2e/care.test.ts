@@ -15,6 +15,8 @@ test("an unknown key is marked in its place, told of with the way out, and the r
 test("absurd numbers and a name of 10,000 characters get a message and lose nothing", async ({ page }) => {
   await openDesign(page, "Dye Vat Swings");
   await page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Chip bar" }).click();
+  const along = page.getByLabel("Along the thread, t");
+  const [name, mm] = [await page.getByLabel("Name of the design").inputValue(), await along.inputValue()];
   await writeRows(page, "(7c) x1000000000 t");
   await expect(page.getByRole("complementary", { name: "Tally" })).toContainText("at most 100,000");
   await page.getByLabel("Name of the design").fill("N".repeat(10_000));
@@ -24,6 +26,14 @@ test("absurd numbers and a name of 10,000 characters get a message and lose noth
   await expect(page.getByText("Write a length such as 6 or 1/4in.")).toBeVisible();
   await page.getByLabel("Along the thread, t").fill("999999");
   await expect(page.getByText("A length is at most 100 m.")).toBeVisible();
+  // What was typed stands as it was typed, and what it was typed over is still the design's: it is there again later.
+  await expect(rows(page)).toHaveText("(7c) x1000000000 t");
+  await expect(along).toHaveValue("999999");
+  await page.reload();
+  await page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Chip bar" }).click();
+  await expect(rows(page)).toHaveText("(7c) x1000000000 t");
+  await expect(page.getByLabel("Name of the design")).toHaveValue(name);
+  await expect(along).toHaveValue(mm);
 });
 
 test("a broken or foreign file is refused with the reason, and nothing is changed", async ({ page }) => {

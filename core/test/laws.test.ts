@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test, vi } from "vitest";
+import { FORM_KNOWN } from "../src/component/index.ts";
 import { closeGap } from "../src/count/fill.ts";
 import { count, countKit, shareOut } from "../src/count/index.ts";
 import { parsePattern } from "../src/shorthand/index.ts";
@@ -71,6 +72,22 @@ describe("laws of counting", () => {
         const kit = countKit(d, null, null, null).counts;
         for (const key of new Set([...Object.keys(s), ...Object.keys(l)]))
           expect(kit[key]).toBe(Math.max(s[key] ?? 0, l[key] ?? 0));
+      }),
+    );
+  });
+  test("a kit for all sizes has the thread of the size that takes the longest, whichever is named last", () => {
+    const keys = ["S", "M", "L"] as const;
+    fc.assert(
+      fc.property(fc.tuple(fc.integer({ min: 1, max: 60 }), fc.nat(60), fc.nat(60)), (beads) => {
+        const steps = `size{${keys.map((k, i) => `${k}: ${beads[i]} A`).join(" | ")}}`;
+        const parts = [{ id: "p", name: "Strand", steps, stringing: "TH", tailMm: 50 }];
+        const d = design({ sizes: keys.map((key) => ({ key })), parts });
+        const each = keys.map((size) => count(d, { size }));
+        const longest = Math.max(...each.map((answer) => answer.lengthsMm.TH!));
+        const kit = countKit(d, null, null, null);
+        expect(kit.lengthsMm.TH).toBe(longest);
+        expect(kit.pieces.TH).toEqual([{ mm: longest, count: 1 }]);
+        expect(kit.counts.A).toBe(Math.max(...beads));
       }),
     );
   });
@@ -246,12 +263,18 @@ describe("lengths", () => {
     ] as const)
       expect(gaugeMm(n)).toBeCloseTo(mm, 3);
   });
-  test("18 to 20 of 11/0 seed beads go to an inch (common practice, no source)", () => {
-    for (const along of [1.3, 1.41]) {
-      const perInch = counted("(s) to 1in", {}, { key: [{ key: "s", name: "11/0", kind: "bead", alongMm: along }] })
-        .counts.s!;
-      expect(perInch).toBeGreaterThanOrEqual(18);
-      expect(perInch).toBeLessThanOrEqual(20);
+  test("the size table strings seed beads as the trade counts them to an inch (common practice, no source)", () => {
+    for (const [size, least, most] of [
+      ["15/0", 22, 25],
+      ["11/0", 18, 20],
+      ["8/0", 12, 14],
+      ["6/0", 9, 11],
+    ] as const) {
+      const { alongMm } = FORM_KNOWN.seed.sizes![size]!;
+      const key = [{ key: "s", name: size, kind: "bead" as const, alongMm: alongMm! }];
+      const perInch = counted("(s) to 1in", {}, { key }).counts.s!;
+      expect(perInch, size).toBeGreaterThanOrEqual(least);
+      expect(perInch, size).toBeLessThanOrEqual(most);
     }
   });
   test("what is said can be read again, to a sixteenth; a cut is never said too short", () => {

@@ -152,6 +152,25 @@ describe("the ledger", () => {
     expect(await balancesThatDiffer(server.db)).toEqual([]);
   });
 
+  test("a reversal gives back what the entry was worth, whatever the average has become meanwhile", async () => {
+    const id = await add();
+    await done(id, { kind: "received", quantity: 100, cost: "5.00" });
+    await done(id, { kind: "received", quantity: 50, cost: "6.00" });
+    // 11.00 for 150: thirty of them are worth 2.20.
+    const used = (await done(id, { kind: "used", quantity: 30 })).movements[0]!;
+    expect(Number(used.value)).toBeCloseTo(-2.2, 8);
+    await done(id, { kind: "received", quantity: 20, cost: "40.00" });
+    const reversal = { requestKey: randomUUID(), person: PERSON };
+    expect((await server.send("POST", `/api/entries/${used.entry}/reverse`, reversal)).status).toBe(201);
+    const { component, movements } = await of(id);
+    expect(movements[0]).toMatchObject({ kind: "reversed", quantity: 30 });
+    expect(Number(movements[0]!.value)).toBeCloseTo(2.2, 8);
+    // 5.00, 6.00 and 40.00 were paid for 170.
+    expect(component.onHand).toBe(170);
+    expect(Number(component.averageCost)).toBeCloseTo(51 / 170, 8);
+    expect(await balancesThatDiffer(server.db)).toEqual([]);
+  });
+
   test("wire is pieces: a cut leaves an offcut, and pieces are set aside by length, not by sum", async () => {
     const wire = await add({
       name: "Beading wire",
