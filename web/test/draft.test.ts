@@ -2,18 +2,8 @@ import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { type ErrorBody, PROBLEMS, type ProblemCode, problemType } from "@jar-count/core/contract";
 import { Refused, Unreachable } from "../src/api/client.ts";
 import { differences, isChanged, makeDraft, type Save } from "../src/draft/draft.ts";
+import { Store } from "./page.ts";
 
-/** The browser's store, as far as drafts use it. */
-class Store {
-  private readonly kept = new Map<string, string>();
-  full = false;
-  getItem = (key: string) => this.kept.get(key) ?? null;
-  setItem = (key: string, value: string) => {
-    if (this.full) throw new Error("quota");
-    this.kept.set(key, value);
-  };
-  removeItem = (key: string) => void this.kept.delete(key);
-}
 let store: Store;
 beforeEach(() => {
   store = new Store();

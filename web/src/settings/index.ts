@@ -1,2 +1,2 @@
 /** What a person chose for this browser: unit, theme, who is at the bench. */
-export { useSettings } from "./settings.ts";
+export { followTheme, useSettings } from "./settings.ts";

@@ -29,13 +29,15 @@ export const useSettings = create<Settings>()(
   ),
 );
 
-const prefersDark = matchMedia("(prefers-color-scheme: dark)");
-
-function showTheme() {
-  const { theme } = useSettings.getState();
-  const dark = theme === "dark" || (theme === "auto" && prefersDark.matches);
-  document.documentElement.dataset.theme = dark ? "dark" : "light";
+/** Shows the page in the theme that was chosen, and keeps to it when the choice or the system's own changes. */
+export function followTheme(): void {
+  const prefersDark = matchMedia("(prefers-color-scheme: dark)");
+  const show = () => {
+    const { theme } = useSettings.getState();
+    const dark = theme === "dark" || (theme === "auto" && prefersDark.matches);
+    document.documentElement.dataset.theme = dark ? "dark" : "light";
+  };
+  show();
+  useSettings.subscribe(show);
+  prefersDark.addEventListener("change", show);
 }
-showTheme();
-useSettings.subscribe(showTheme);
-prefersDark.addEventListener("change", showTheme);
