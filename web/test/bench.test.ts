@@ -31,7 +31,8 @@ const found = (design = DESIGN): DesignSummary => ({
   name: design.name,
   revision: 3,
   savedAt: "2027-03-01T09:00:00Z",
-  usedBy: [],
+  lastUsed: null,
+  components: [],
   archived: false,
   design,
 });

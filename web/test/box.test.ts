@@ -39,7 +39,8 @@ const summary = (of: string, revision: number, d: Design): DesignSummary => ({
   name: d.name,
   revision,
   savedAt: "2027-03-01T09:00:00Z",
-  usedBy: [],
+  lastUsed: null,
+  components: [],
   archived: false,
   design: d,
 });
