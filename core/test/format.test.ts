@@ -21,6 +21,7 @@ describe("canonical text", () => {
     ["(A) to 7 1/2 in fill ( A, B )", "(A) to 7 1/2in fill (A B)"],
     ["skip to length", "skip to length"],
     ["skip 12in space .5cm space 2A skip 3", "skip 12in space .5cm space 2A skip 3"],
+    ["knot  4 mm takes   40 mm, knot .5cm A", "knot 4mm takes 40mm knot .5cm A"],
     ["each( 3A|2B ) loop( 7A )x2 hang D", "each(3A | 2B) loop(7A) x2 hang D"],
     ["size{ S:|M : c }", "size{S: | M: c}"],
     [">( T s T )x2 >2T (a) mirror around D", ">(T s T) x2 >2T (a) mirror around D"],

@@ -8,7 +8,7 @@ export const { pattern } = fc.letrec<{ step: string; steps: string; group: strin
       fc
         .tuple(fc.integer({ min: 1, max: 9 }), fc.constantFrom("A", "B", "C", "s"))
         .map(([n, k]) => (n === 1 ? k : `${n}${k}`)),
-      fc.constantFrom(">A", ">2B", "hang D", "space 4mm"),
+      fc.constantFrom(">A", ">2B", "hang D", "space 4mm", "knot 3mm", "knot 4mm takes 40mm"),
       fc.tuple(tie("group"), fc.integer({ min: 1, max: 5 })).map(([g, n]) => `${g} x${n}`),
       fc.tuple(tie("group"), tie("group")).map(([g, b]) => `${g} x3 between ${b}`),
       tie("group").map((g) => `${g} mirror around B`),

@@ -30,6 +30,7 @@ export function keysIn(text: string): ({ key: string } & Span)[] {
       case "bysize":
       case "fringe":
       case "skip":
+      case "knot":
         return;
       default:
         return unreachable(step);

@@ -19,6 +19,7 @@ export type Strung = Extent &
   (
     | { type: "bead"; key: string; n: number; alongMm: number; at: Place }
     | { type: "space"; at: Place }
+    | { type: "knot"; at: Place }
     | { type: "links"; n: number; at: Place }
     | { type: "hang"; key: string; onChain: boolean; at: Place }
     | { type: "series"; items: Strung[] }
@@ -38,6 +39,7 @@ export function childrenOf(node: Strung): readonly Strung[] {
   switch (node.type) {
     case "bead":
     case "space":
+    case "knot":
     case "links":
     case "hang":
       return [];
@@ -138,6 +140,7 @@ export function placings(root: Strung, strands: number): Placing[] {
         visit(node.item, n * node.times, picks, width, true);
         return;
       case "space":
+      case "knot":
       case "links":
         return;
       default:
@@ -186,6 +189,7 @@ export function chainRun(node: Strung): ChainRun {
     }
     // What stands beside or off the chain takes no link of it and does not divide it.
     case "space":
+    case "knot":
     case "each":
     case "fringe":
     case "loop":

@@ -276,6 +276,9 @@ class Walk {
         }
         return { type: "space", at: spanOf(step), strandMm: mm, pathMm: mm };
       }
+      case "knot":
+        // Without `takes` a knot takes as much thread as it is long.
+        return { type: "knot", at: spanOf(step), strandMm: step.mm, pathMm: step.takesMm ?? step.mm };
       case "bysize":
         return this.bySize(step, standing);
     }

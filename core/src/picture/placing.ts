@@ -51,6 +51,7 @@ export class Layout {
       case "bead":
         return this.beads(node, spot);
       case "space":
+      case "knot":
         return node.strandMm;
       case "links":
         return this.chain(node.n, node.n > 0 ? node.strandMm / node.n : 0, spot);
@@ -306,6 +307,7 @@ function marksIn(node: Strung): number {
     case "links":
       return 1;
     case "space":
+    case "knot":
     case "pass":
       return 0;
     case "series":

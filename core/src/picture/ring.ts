@@ -66,6 +66,7 @@ function eventsOf(node: Strung, part: string, into: Event[], passing = false, ba
       if (!passing) into.push({ type: "off", node });
       return;
     case "space":
+    case "knot":
     case "links":
       return;
     default:

@@ -65,6 +65,10 @@ function write(step: Step, text: string): string {
       return "links" in step.amount ? `skip ${step.amount.links}` : `skip ${lengthIn(step, text, /^skip\s*/)}`;
     case "space":
       return step.pick ? `space ${pick(step.pick)}` : `space ${lengthIn(step, text, /^space\s*/)}`;
+    case "knot": {
+      const takes = step.takesMm === null ? "" : ` takes ${lengthIn(step, text, /\btakes\s*/)}`;
+      return `knot ${lengthIn(step, text, /^knot\s*/)}${takes}`;
+    }
     case "bysize":
       return `size{${step.branches.map((b) => `${b.size}: ${sequence(b, text)}`.trim()).join(" | ")}}`;
   }

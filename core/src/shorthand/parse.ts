@@ -131,6 +131,8 @@ const EXPECTED: Record<string, string> = {
   Hang: "After “hang” comes the key of what hangs: hang L.",
   Skip: "After “skip” comes a number of links or a length: skip 2, skip 12in.",
   Space: "After “space” comes a length or beads to leave room for: space 6mm, space 3B.",
+  Knot: "After “knot” comes how long it is along the strand, then how much thread it takes: knot 4mm takes 40mm.",
+  Takes: "After “takes” comes how much thread the knot takes: knot 4mm takes 40mm.",
   BySize: "Sizes are written size{S: A | M: 2A | L: 3A}.",
   Branch: "Each branch starts with a size and a colon: S: 2A.",
 };
@@ -269,6 +271,14 @@ class Reader {
         if (length) return { type: "space", mm: this.length(length), pick: null, ...at };
         const pick = this.pickIn(node);
         return pick && { type: "space", mm: null, pick, ...at };
+      }
+      case "Knot": {
+        this.errorsIn(node);
+        const length = node.getChild("Length");
+        const takes = node.getChild("Takes");
+        if (takes) this.errorsIn(takes);
+        const taken = takes?.getChild("Length");
+        return length && { type: "knot", mm: this.length(length), takesMm: taken ? this.length(taken) : null, ...at };
       }
       case "BySize":
         this.errorsIn(node);

@@ -18,6 +18,7 @@ export type Step =
   | ({ type: "hang"; key: string } & Span)
   | ({ type: "skip"; amount: Amount } & Span)
   | ({ type: "space"; mm: number | null; pick: PickStep | null } & Span)
+  | ({ type: "knot"; mm: number; takesMm: number | null } & Span)
   | ({ type: "bysize"; branches: (Sequence & { size: string; sizeAt: Span })[] } & Span);
 
 export type PickStep = Extract<Step, { type: "pick" }>;
@@ -68,6 +69,7 @@ export function sequencesOf(step: Step): readonly Sequence[] {
     case "hang":
     case "skip":
     case "space":
+    case "knot":
       return [];
     case "group":
       return [step];
@@ -104,6 +106,8 @@ export const RESERVED = [
   "hang",
   "skip",
   "space",
+  "knot",
+  "takes",
   "loop",
   "fringe",
   "size",

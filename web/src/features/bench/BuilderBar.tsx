@@ -128,6 +128,7 @@ export function BuilderBar({ builder }: { builder: Builder }) {
               </option>
             ))}
             <option value="space 6mm">space 6mm</option>
+            <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
             {onChain && <option value="skip 2">skip 2</option>}
           </select>
         </Labelled>
