@@ -37,9 +37,15 @@ test("books that agree with the ledger pass the check; ones that do not fail it,
   await addJob(server.db, "check-books");
   await doJobs(server.db);
   expect(await failed()).toEqual([]);
+  const right = await server.call("checkBooks");
+  expect(right.differ).toEqual([]);
+  expect(right.movements).toBeGreaterThan(100);
 
   await server.db.query(`update balances set quantity = quantity + 1 where ctid = (select min(ctid) from balances)`);
   await addJob(server.db, "check-books");
   await doJobs(server.db);
   expect(await failed()).toEqual([{ task: "check-books", error: expect.stringContaining("differ from the ledger") }]);
+  const { differ } = await server.call("checkBooks");
+  expect(differ).toEqual([expect.objectContaining({ code: expect.any(String), name: expect.any(String) })]);
+  expect(differ[0]!.balance - differ[0]!.ledger).toBe(1);
 });

@@ -6,7 +6,7 @@ import { Design } from "./design.ts";
 import { Imported, ImportRequest, INTAKES } from "./intake.ts";
 import { ComponentDetail } from "./jar.ts";
 import { LabelRequest } from "./label.ts";
-import { Movement, Reverse, StockEntry } from "./ledger.ts";
+import { Books, Movement, Reverse, StockEntry } from "./ledger.ts";
 import { DesignSummary, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial, Trial } from "./library.ts";
 import { Delivery, Order, SaveOrder } from "./order.ts";
 import { SetAside } from "./reservation.ts";
@@ -178,6 +178,12 @@ export const API = {
     answer: z.object({ components: z.array(z.string()) }),
     status: [201],
     refusals: [404, 409, 422],
+  },
+  checkBooks: {
+    method: "get",
+    path: "/books",
+    summary: "The books held against the ledger, now: what differs, if anything does",
+    answer: Books,
   },
   importTable: {
     method: "post",

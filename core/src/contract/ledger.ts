@@ -167,3 +167,15 @@ export const LedgerLine = z.strictObject({
   entered: z.string().max(2000),
 });
 export type LedgerLine = z.infer<typeof LedgerLine>;
+
+/** The books held against the ledger: what every jar should hold by the sum of its movements, and what it says. */
+export const Books = z.object({
+  checkedAt: Instant,
+  movements: z.int(),
+  components: z.int(),
+  /** In the base unit; none, if the books are right. */
+  differ: z.array(
+    z.object({ component: Uuid, code: z.string(), name: z.string(), ledger: z.number(), balance: z.number() }),
+  ),
+});
+export type Books = z.infer<typeof Books>;

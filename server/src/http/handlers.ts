@@ -1,6 +1,7 @@
 import { count } from "@jar-count/core/count";
 import { Design } from "@jar-count/core/contract";
 import { packWorkshop, takeIn } from "../work/archive.ts";
+import { checkBooks } from "../work/book.ts";
 import { billFile } from "../work/bills.ts";
 import { changeBox, readBox, saveBox, takeOutBox } from "../work/boxes.ts";
 import {
@@ -85,6 +86,7 @@ export function makeHandlers(db: Database): Handlers {
     setAside: ({ params, body }) => setAside(db, params.id, body),
     release: ({ params }) => release(db, params.id, params.reservation),
     reverseEntry: ({ params, body }) => reverse(db, params.entry, body),
+    checkBooks: () => checkBooks(db),
     importTable: ({ params, body }, { gone }) => importTable(db, params.kind, body, gone),
     printLabels: async ({ body }, { here }) =>
       file("jar labels.pdf", "application/pdf", await printLabels(db, body, here)),

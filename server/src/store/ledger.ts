@@ -270,6 +270,14 @@ export async function balancesThatDiffer(
   return rows;
 }
 
+/** How much there is in the books. */
+export async function sizesOfBooks(db: Session): Promise<{ movements: number; components: number }> {
+  const { rows } = await db.query<{ movements: number; components: number }>(
+    "select (select count(*)::int from movements) as movements, (select count(*)::int from components) as components",
+  );
+  return rows[0]!;
+}
+
 /** What is set aside and on order of some components, counted anew into their totals. */
 export async function refreshPromises(db: Session, components: readonly string[]): Promise<void> {
   await db.query(

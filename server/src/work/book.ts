@@ -1,16 +1,18 @@
 import { replacementCost } from "@jar-count/core/cost";
-import type { LedgerLine } from "@jar-count/core/contract";
+import type { Books, LedgerLine } from "@jar-count/core/contract";
 import { type SpotBalance, type Move, post, spotKey, type Total } from "@jar-count/core/stock";
 import { Refusal } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import type { Session } from "../store/database.ts";
 import {
   appendEntries,
+  balancesThatDiffer,
   findEntry,
   linesOfEntry,
   lockTotals,
   type NewEntry,
   readBook,
+  sizesOfBooks,
   writeBalances,
   writeTotals,
 } from "../store/ledger.ts";
@@ -19,6 +21,18 @@ import {
 export interface Book {
   spots: Map<string, SpotBalance>;
   totals: Map<string, Total>;
+}
+
+/** Holds every balance and total against the ledger: what differs, named. */
+export async function checkBooks(db: Session): Promise<Books> {
+  const differ = await balancesThatDiffer(db);
+  const found = await findComponents(db, [...new Set(differ.map((d) => d.component))]);
+  const known = new Map(found.map((c) => [c.id, { code: c.code, name: c.name }]));
+  return {
+    checkedAt: new Date().toISOString(),
+    ...(await sizesOfBooks(db)),
+    differ: differ.map((d) => ({ ...d, ...known.get(d.component)! })),
+  };
 }
 
 /** Locks components for the rest of the transaction and reads what the book holds of them. */
