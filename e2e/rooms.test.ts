@@ -115,3 +115,35 @@ test("a table taken out comes in again as it is, and an import can be stopped", 
   await page.goto("/jars");
   await expect(page.getByText("120 components")).toBeVisible();
 });
+
+test("the workshop leads to the books, which agree, and are checked again when asked", async ({ page }) => {
+  await page.goto("/workshop");
+  await page.getByRole("link", { name: "Hold every jar against the ledger" }).click();
+  await expect(page.getByRole("heading", { name: "Books" })).toBeVisible();
+  await expect(page.getByTestId("leading")).toHaveText("None");
+  await expect(page.getByRole("status").filter({ hasText: "movements" })).toContainText("120 components");
+  const again = page.waitForResponse((r) => r.url().endsWith("/api/books"));
+  await page.getByRole("button", { name: "Check again" }).click();
+  expect((await again).status()).toBe(200);
+  await expect(page.getByTestId("leading")).toHaveText("None");
+});
+
+test("books that differ name the jars, each leading to its count", async ({ page }) => {
+  const differ = [
+    {
+      component: "6f1c2f2e-0000-4000-8000-000000000001",
+      code: "R06-SMOK",
+      name: "6 mm round",
+      ledger: 40,
+      balance: 41,
+    },
+  ];
+  const books = { checkedAt: "2027-03-01T02:20:00Z", movements: 300, components: 120, differ };
+  await page.route("**/api/books", (route) => route.fulfill({ json: books }));
+  await page.goto("/books");
+  await expect(page.getByTestId("leading")).toHaveText("1");
+  const row = page.getByTestId("differs");
+  await expect(row).toContainText("40");
+  await expect(row).toContainText("41");
+  await expect(row.getByRole("link", { name: "6 mm round" })).toHaveAttribute("href", /\/count$/);
+});

@@ -52,6 +52,9 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
         ).toBeVisible();
         await check(name);
       }
+      await page.goto("/books");
+      await expect(page.getByTestId("leading")).toHaveText("None");
+      await check("books");
       await page.goto("/designs");
       await expect(page.getByRole("heading", { name: "Designs" })).toBeVisible();
       await check("library");

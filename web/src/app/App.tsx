@@ -16,6 +16,7 @@ const jars = () => import("../features/jars/index.ts");
 const orders = () => import("../features/orders/index.ts");
 const stocktake = () => import("../features/stocktake/index.ts");
 const intake = () => import("../features/intake/index.ts");
+const books = () => import("../features/books/index.ts");
 const workshop = () => import("../features/workshop/index.ts");
 const box = () => import("../features/box/index.ts");
 
@@ -35,6 +36,7 @@ const router = createBrowserRouter([
       { path: "stocktakes", element: page(stocktake, (m) => m.Stocktakes) },
       { path: "stocktakes/:id", element: page(stocktake, (m) => m.Walk) },
       { path: "tables/:kind?", element: page(intake, (m) => m.TablesIn) },
+      { path: "books", element: page(books, (m) => m.BooksPage) },
       { path: "workshop", element: page(workshop, (m) => m.WorkshopPage) },
       { path: "months/new", element: page(box, (m) => m.NewMonth) },
       { path: "months/:id/:stage?", element: page(box, (m) => m.BoxPage) },

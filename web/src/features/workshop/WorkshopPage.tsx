@@ -2,6 +2,7 @@ import { addressOf, type RouteAnswer, Workshop } from "@jar-count/core/contract"
 import { useQuery } from "@tanstack/react-query";
 import { Download, FileUp } from "lucide-react";
 import { useRef, useState } from "react";
+import { Link } from "react-router";
 import {
   boxesQuery,
   componentsQuery,
@@ -29,6 +30,15 @@ export function WorkshopPage() {
       <NameForm key={JSON.stringify(workshop.data)} workshop={workshop.data} />
       {rooms.data && <RoomsForm key={JSON.stringify(rooms.data)} rooms={rooms.data} />}
       <ArchiveSection />
+      <section className="px-6 pt-10" aria-label="Books">
+        <h2>Do the books agree?</h2>
+        <p className="text-muted">
+          <Link className="link" to="/books">
+            Hold every jar against the ledger
+          </Link>
+          : what it says, and what its movements add up to.
+        </p>
+      </section>
     </Page>
   );
 }

@@ -1,0 +1,1 @@
+export { BooksPage } from "./BooksPage.tsx";
