@@ -221,6 +221,31 @@ describe("judging lines", () => {
   });
 });
 
+test("a pack that says what is known already is the same, whatever its steps and however its price is written", () => {
+  const offer = { pack: "strand", amount: 50, unit: "piece", price: "2.80", minimum: 1, supplier: SUPPLIER.id };
+  const priced = { ...known.components[0]!, offers: [{ ...offer, steps: [{ from: 10, price: "2.50" }] }] } as Component;
+  const judged = (change: object) =>
+    intakeOf("offers", { ...known, components: [priced] })({
+      code: priced.code,
+      supplier: SUPPLIER.name,
+      pack: "strand",
+      "pack holds": "50",
+      price: "2.8",
+      ...change,
+    }).status;
+  expect(judged({})).toBe("same");
+  expect(judged({ price: "2.80" })).toBe("same");
+  const changes = [
+    { price: "2.81" },
+    { "pack holds": "51" },
+    { minimum: "2" },
+    { "lead days": "4" },
+    { pack: "Strand" },
+  ];
+  expect(changes.map(judged)).toEqual(changes.map(() => "changed"));
+  expect(judged({ pack: "hank" })).toBe("new");
+});
+
 test("what is still on order goes out as the delivery that would bring it in", () => {
   const [round, wire] = known.components as [Component, Component, Component];
   const order = {

@@ -90,7 +90,7 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
       const same = component.offers.find(
         (o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null),
       );
-      const status = !same ? "new" : JSON.stringify(Offer.parse(same)) === JSON.stringify(offer) ? "same" : "changed";
+      const status = !same ? "new" : saysTheSame(same, offer) ? "same" : "changed";
       return { status, what: `${what}: ${offer.pack}`, kind, id: component.id, offer };
     }
     return stockRow(row, kind, component);
@@ -238,6 +238,15 @@ function offerRow(
     );
   return faults.length > 0 || !found.success ? faults : found.data;
 }
+
+/** Whether a row says what is known of a pack already. A table has no price steps: those that are known stay. */
+const saysTheSame = (known: Offer, row: Offer) =>
+  known.pack === row.pack &&
+  known.amount === row.amount &&
+  known.unit === row.unit &&
+  known.minimum === row.minimum &&
+  (known.leadDays ?? null) === (row.leadDays ?? null) &&
+  Number(known.price) === Number(row.price);
 
 /** `1,240.5` and `1240,5` alike; null for what is no number. */
 function numberOf(text: string): number | null {
