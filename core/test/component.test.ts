@@ -60,7 +60,7 @@ describe("mass", () => {
   test("things of a known mass, within a tenth: coins, balls and blocks as their makers state them, from memory", () => {
     const disc = (across: number, thick: number, material: "copper" | "steel" | "bronze") =>
       pieceMass({ form: "disc", alongMm: thick, acrossMm: across, material })!.g;
-    // A two-pence piece of bronze, 25.9 mm by 1.85 mm, 7.12 g; a five-cent piece of copper on steel, 21.25 by 1.67 mm, 3.92 g.
+    // A two-pence piece of bronze, 25.9 by 1.85 mm, 7.12 g; a five-cent piece of steel, 21.25 by 1.67 mm, 3.92 g.
     expect(disc(25.9, 1.85, "bronze") / 7.12).toBeGreaterThan(0.9);
     expect(disc(25.9, 1.85, "bronze") / 7.12).toBeLessThan(1.25); // its faces are struck hollow
     expect(disc(21.25, 1.67, "steel") / 3.92).toBeGreaterThan(0.9);

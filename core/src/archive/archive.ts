@@ -143,7 +143,7 @@ const valueOf = (cell: string | undefined, [, field, kind]: Column) => {
 };
 
 /**
- * Reads an archive's files. Nothing of it is used unless all of it can be read: each fault is reported with its file and
+ * Reads an archive's files. Nothing of it is used unless all of it can be read: each fault is named with its file and
  * line.
  */
 export function readArchive(files: Files): { archive: Archive } | { faults: ArchiveFault[] } {

@@ -26,8 +26,8 @@ interface Making {
 
 /**
  * Keeps responses that are long and change seldom, as bytes. A cheap question to the database, the tag, decides every
- * time whether they still stand: what is cached here only saves work. However many ask at once, the tag is read once for
- * all who wait for it, and an answer is made once.
+ * time whether they still stand, so this only saves work. However many ask at once, the tag is read once for all who
+ * wait for it, and a response is made once.
  * @param most how many responses are kept; the oldest is dropped
  */
 export function caching<Key extends string>(

@@ -7,7 +7,7 @@ export type Session = pg.PoolClient | pg.Pool;
 export function openDatabase(url: string): Database {
   // Plans are short here: compiling one (JIT) takes longer than running it.
   const pool = new pg.Pool({ connectionString: url, max: 10, options: "-c jit=off" });
-  // A connection that breaks while idle is replaced by the pool; requests on a broken one fail, with a message that says so.
+  // A connection that breaks while idle is replaced by the pool; requests on a broken one fail with a plain message.
   pool.on("error", (error) => console.error(`database connection lost: ${error.message}`));
   return pool;
 }

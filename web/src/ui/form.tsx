@@ -29,7 +29,7 @@ interface Asked<Values extends FieldValues> {
 
 /**
  * The one way to make a form of several fields: react-hook-form keeps what is filled in, the contract judges it before
- * it is sent, and what the contract or the server refuses stands at its field.
+ * it is sent and whenever a field is left, and what the contract or the server refuses stands at its field.
  */
 export function useContractForm<Values extends FieldValues>(asked: Asked<Values>): UseFormReturn<Values> {
   const { schema, start, toSend = (values: Values) => values, refusal = null, at = "" } = asked;
@@ -38,7 +38,7 @@ export function useContractForm<Values extends FieldValues>(asked: Asked<Values>
     if (Object.keys(checked.errors).length === 0) return { values, errors: {} };
     return { values: {}, errors: inPlainWords(checked.errors as FieldErrors) as FieldErrors<Values> };
   };
-  const form = useForm<Values>({ defaultValues: start as DefaultValues<Values>, resolver });
+  const form = useForm<Values>({ defaultValues: start as DefaultValues<Values>, resolver, mode: "onTouched" });
   useRefusalAtFields(form, refusal, at);
   return form;
 }
