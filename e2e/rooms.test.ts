@@ -35,7 +35,7 @@ test.describe("an empty workshop", () => {
     await page.getByLabel("Code of place 2").fill("two words");
     await page.getByLabel("Name of place two words").fill("Attic");
     await page.getByRole("button", { name: "Save people, suppliers and places" }).click();
-    await expect(page.getByRole("alert")).toContainText("without spaces");
+    await expect(page.getByRole("alert").first()).toContainText("without spaces");
     await page.getByLabel("Code of place 2").fill("ATTIC");
     await page.getByRole("button", { name: "Save people, suppliers and places" }).click();
     await expect(page.getByRole("alert")).toHaveCount(0);
@@ -44,7 +44,8 @@ test.describe("an empty workshop", () => {
     await expect(page.getByLabel("Who").locator("option:checked")).toHaveText("Tobias");
     await expect(page.getByLabel("Lead days of Marl and Tin")).toHaveValue("9");
     await page.getByLabel("Address on labels").fill("my shed");
-    await expect(page.getByText("Such as http://192.168.1.20:4321, or empty.")).toBeVisible();
+    await page.getByLabel("Address on labels").blur();
+    await expect(page.getByText("Write an address such as http://192.168.1.20:4321")).toBeVisible();
   });
 });
 
@@ -114,6 +115,19 @@ test("a table taken out comes in again as it is, and an import can be stopped", 
   await expect(page.getByRole("button", { name: "Choose a file" })).toBeVisible();
   await page.goto("/jars");
   await expect(page.getByText("120 components")).toBeVisible();
+});
+
+test("a supplier's price list is asked for, looked at line by line, and brings the new prices in", async ({ page }) => {
+  await page.goto("/tables/offers");
+  await page.getByLabel("Or a supplier's price list (simulated)").selectOption({ label: "Tinker Row Findings" });
+  await page.getByRole("button", { name: "Ask for it" }).click();
+  await expect(page.getByRole("heading", { name: "Tinker Row Findings, price list.csv" })).toBeVisible();
+  const preview = page.getByTestId("preview");
+  await expect(preview).toContainText("0 refused");
+  await page.getByRole("button", { name: /^Write/ }).click();
+  await expect(page.getByRole("status")).toContainText(/Written: 0 new, [1-9]\d* changed/);
+  await page.getByRole("button", { name: "Ask for it" }).click();
+  await expect(preview).toContainText("0 new0 changed");
 });
 
 test("the workshop leads to the books, which agree, and are checked again when asked", async ({ page }) => {

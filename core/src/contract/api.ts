@@ -97,6 +97,14 @@ export const API = {
     answer: Rooms,
     refusals: [422],
   },
+  readPriceList: {
+    method: "get",
+    path: "/suppliers/{id}/price-list",
+    summary: "A supplier's price list of this month, as a table that can be brought in",
+    params: id,
+    answer: "text/csv",
+    refusals: [404],
+  },
   listComponents: {
     method: "get",
     path: "/components",

@@ -18,6 +18,7 @@ import { printLabels } from "../work/labels.ts";
 import { readOrder, receiveOrder, saveOrder } from "../work/orders.ts";
 import { moveStock, release, reverse, setAside } from "../work/stock.ts";
 import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
+import { askPriceList } from "../work/suppliers.ts";
 import { saveRooms, saveWorkshop } from "../work/workshop.ts";
 import { listBoxes, tagOfBox, tagOfBoxes } from "../store/boxes.ts";
 import { tagOfComponents } from "../store/components.ts";
@@ -75,6 +76,10 @@ export function makeHandlers(db: Database): Handlers {
     readRooms: () => listRooms(db),
     saveRooms: ({ body }) => saveRooms(db, body),
 
+    readPriceList: async ({ params }) => {
+      const { name, csv } = await askPriceList(db, params.id);
+      return file(name, "text/csv; charset=utf-8", csv);
+    },
     listComponents: ({ query: { since, after } }) =>
       since === undefined ? cached.components("all") : changedComponents(db, since, after ?? null),
     readComponentByCode: ({ params }) => readJarByCode(db, params.code),

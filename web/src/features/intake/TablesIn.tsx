@@ -8,6 +8,7 @@ import { useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import { callFile } from "../../api/client.ts";
 import { componentsQuery, ordersQuery, roomsQuery, shelfQuery, stockChanged } from "../../api/queries.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Labelled, Segmented } from "../../ui/controls.tsx";
@@ -29,6 +30,46 @@ const WORDS: Record<Intake, { name: string; about: string }> = {
   },
   counts: { name: "Counts", about: "What is in the jars: each line sets one jar to what was counted." },
 };
+
+/** Asks a supplier for its price list. Suppliers are simulated for now: their prices drift from month to month. */
+function AskSupplier(props: {
+  suppliers: readonly { id: string; name: string }[];
+  disabled: boolean;
+  onList: (list: File) => void;
+  onSay: (what: string | null) => void;
+}) {
+  const { suppliers, disabled, onList, onSay } = props;
+  const [id, setId] = useState(suppliers[0]!.id);
+  const [asking, setAsking] = useState(false);
+  const ask = async () => {
+    setAsking(true);
+    onSay(null);
+    try {
+      const list = await callFile("readPriceList", { params: { id } });
+      onList(new File([list], `${suppliers.find((s) => s.id === id)!.name}, price list.csv`));
+    } catch (error) {
+      onSay((error as Error).message);
+    } finally {
+      setAsking(false);
+    }
+  };
+  return (
+    <>
+      <Labelled label="Or a supplier's price list (simulated)">
+        <select className="field max-w-56" value={id} onChange={(e) => setId(e.target.value)}>
+          {suppliers.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <Button disabled={disabled || asking} onClick={() => void ask()}>
+        Ask for it
+      </Button>
+    </>
+  );
+}
 
 /** Which heading was which column the last time, in this browser. */
 const useMappings = create<{
@@ -184,9 +225,19 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
           e.target.value = "";
         }}
       />
-      <Button look={file ? "plain" : "main"} disabled={writing} onClick={() => picker.current?.click()}>
-        <FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}
-      </Button>
+      <div className="flex flex-wrap items-end gap-4">
+        <Button look={file ? "plain" : "main"} disabled={writing} onClick={() => picker.current?.click()}>
+          <FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}
+        </Button>
+        {kind === "offers" && known.suppliers.length > 0 && (
+          <AskSupplier
+            suppliers={known.suppliers}
+            disabled={writing}
+            onList={(list) => void open(list)}
+            onSay={setSaid}
+          />
+        )}
+      </div>
       {said && (
         <p role="status" className="pt-3 font-medium">
           {said}
