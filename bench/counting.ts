@@ -3,7 +3,9 @@ import { readdirSync, readFileSync } from "node:fs";
 import { HyperFormula } from "hyperformula";
 import { billOf } from "../core/src/bom/index.ts";
 import { type BoxDetail, Design } from "../core/src/contract/index.ts";
-import { count, countWhole, type Strung } from "../core/src/count/index.ts";
+import { count } from "../core/src/count/index.ts";
+import { seeded } from "../core/src/weigh/index.ts";
+import { makeReport } from "./report.mjs";
 
 const root = new URL("../../", import.meta.url);
 const ms = (work: () => void) => {
@@ -11,81 +13,112 @@ const ms = (work: () => void) => {
   work();
   return performance.now() - start;
 };
+const report = makeReport();
+const at = (list: number[], share: number) =>
+  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))]!;
 const median = (list: number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 const say = (n: number, places = 1) => n.toLocaleString("en", { maximumFractionDigits: places });
 
-function designsASecond() {
-  const folder = new URL("core/test/examples/", root);
-  const designs = readdirSync(folder).map((f) => {
-    const { design, answers } = JSON.parse(readFileSync(new URL(f, folder), "utf8"));
-    return { design: Design.parse(design), size: answers[0].size, option: answers[0].option };
-  });
-  // The baseline writes every repeat out and counts bead by bead, as one would on paper.
-  const unroll = (node: Strung, out: string[]): void => {
-    switch (node.type) {
-      case "bead":
-        for (let i = 0; i < node.n; i++) out.push(node.key);
-        return;
-      case "hang":
-        out.push(node.key);
-        return;
-      case "series":
-        node.items.forEach((i) => unroll(i, out));
-        return;
-      case "times":
-        for (let i = 0; i < node.n; i++) {
-          unroll(node.item, out);
-          if (node.between && i > 0) unroll(node.between, out);
-        }
-        return;
-      case "mirror":
-        unroll(node.item, out);
-        if (node.around) unroll(node.around, out);
-        unroll(node.item, out);
-        return;
-      case "each":
-        for (let s = 0; s < node.strands; s++) unroll(node.branches[s % node.branches.length]!, out);
-        return;
-      case "fringe":
-        unroll(node.down, out);
-        unroll(node.turn, out);
-        return;
-      case "loop":
-        unroll(node.item, out);
-        return;
-    }
+/**
+ * Texts of picks, brackets, repeats and mirrors, each another one: what the notation is mostly used for, and what can
+ * be counted without it.
+ */
+function texts(many: number, seed: number): string[] {
+  const random = seeded(seed);
+  const int = (from: number, to: number) => from + Math.floor(random() * (to - from + 1));
+  const pick = () => `${int(1, 9)}${"ABCDEF"[int(0, 5)]}`;
+  const picks = () => Array.from({ length: int(2, 5) }, pick).join(" ");
+  const step = () => {
+    const kind = int(0, 3);
+    if (kind === 0) return picks();
+    if (kind === 1) return `(${picks()}) x${int(2, 20)}`;
+    if (kind === 2) return `(${picks()}) mirror`;
+    return `((${picks()}) x${int(2, 4)} ${pick()}) x${int(2, 6)}`;
   };
-  const rate = (work: (d: (typeof designs)[number]) => void) => {
-    let n = 0;
-    const end = performance.now() + 1500;
-    while (performance.now() < end)
-      for (const d of designs) {
-        work(d);
-        n++;
-      }
-    return n / 1.5;
-  };
-  const all = (d: (typeof designs)[number]) => count(d.design, d);
-  const byHand = (d: (typeof designs)[number]) => {
-    const whole = countWhole(d.design, d);
-    const counts = new Map<string, number>();
-    for (const { part, whole: strung } of whole.parts) {
-      const beads: string[] = [];
-      for (let i = 0; i < (part.makes ?? 1) * 100; i++) unroll(strung, beads);
-      for (const key of beads) counts.set(key, (counts.get(key) ?? 0) + 1);
-    }
-  };
-  designs.forEach(all);
-  console.log(
-    `designs counted a second: ${say(rate(all), 0)} (baseline, 100 items each written out bead by bead: ` +
-      `${say(rate(byHand), 0)})`,
+  return Array.from({ length: many }, () =>
+    Array.from({ length: 6 }, () => Array.from({ length: 4 }, step).join(" ")).join("\n"),
   );
 }
+
+/** Counts such a text without a grammar: brackets are written out from the inside by replacing text, then counted. */
+function writtenOut(text: string): Map<string, number> {
+  let flat = text;
+  for (let before = ""; flat !== before;) {
+    before = flat;
+    flat = flat
+      .replace(/\(([^()]*)\) x(\d+)/g, (_, inner: string, n: string) => `${inner} `.repeat(Number(n)))
+      .replace(/\(([^()]*)\) mirror/g, (_, inner: string) => `${inner} ${inner}`);
+  }
+  const counts = new Map<string, number>();
+  for (const [, n, key] of flat.matchAll(/(\d+)([A-F])/g)) counts.set(key!, (counts.get(key!) ?? 0) + Number(n));
+  return counts;
+}
+
+const LETTERS = [..."ABCDEF"].map((key) => ({ key, name: key, kind: "bead" as const, alongMm: 2 }));
+const designOf = (steps: string): Design => ({
+  format: "jar-count/design",
+  version: 1,
+  name: "bench",
+  key: LETTERS,
+  parts: [{ id: "p", name: "Piece", steps }],
+});
+
+/** Texts never seen before, each counted once: what opening a design costs. And the same ones again. */
+function designsASecond() {
+  const many = 2000;
+  texts(300, 1).forEach((text) => count(designOf(text))); // warm, with other texts
+  const list = texts(many, 2);
+  const designs = list.map(designOf);
+  const cold = designs.map((design) => ms(() => count(design)));
+  const inAll = cold.reduce((a, b) => a + b, 0);
+  const again = ms(() => designs.forEach((design) => count(design)));
+  const baseline = ms(() => list.forEach(writtenOut));
+  for (const [i, text] of list.entries()) {
+    const [ours, theirs] = [count(designs[i]!).counts, Object.fromEntries(writtenOut(text))];
+    if (Object.keys(ours).some((key) => ours[key] !== theirs[key])) throw new Error(`two counts differ of ${text}`);
+  }
+  const rate = (took: number) => (many / took) * 1000;
+  report.line(
+    "a text never seen, of 24 steps",
+    `${say(rate(inAll), 0)} a second, median ${say(median(cold), 2)} ms, p95 ${say(at(cold, 0.95), 2)} ms`,
+    [[at(cold, 0.95), 8]],
+  );
+  report.note(`the same again: ${say(rate(again), 0)} a second`);
+  report.note(
+    `baseline, brackets written out by replacing text and counted, without problems, lengths or places: ` +
+      `${say(rate(baseline), 0)} a second`,
+  );
+  const folder = new URL("core/test/examples/", root);
+  const worked = readdirSync(folder).map((f) => {
+    const { design, answers } = JSON.parse(readFileSync(new URL(f, folder), "utf8"));
+    return { text: JSON.stringify(design), ...answers[0] } as { text: string; size: string; option: string };
+  });
+  // Read anew each time, as a file that comes in is.
+  const times = worked.map(({ text, ...asked }) =>
+    median(Array.from({ length: 15 }, () => ms(() => count(Design.parse(JSON.parse(text)), asked)))),
+  );
+  const checked = worked.map(({ text }) =>
+    median(Array.from({ length: 15 }, () => ms(() => Design.parse(JSON.parse(text))))),
+  );
+  report.note(
+    `the ${worked.length} worked designs, read from their files, checked and counted: median ` +
+      `${say(median(times), 2)} ms (read and checked alone: ${say(median(checked), 2)} ms)`,
+  );
+}
+
+/** Three roles that are repeated together; how long a component is; how long a group of a design is strung. */
+const groupOf = (r: number) => `${1 + (r % 3)}K${4 * r} 2K${4 * r + 1} K${4 * r + 2}`;
+const alongOf = (c: number) => 2 + (c % 13) * 0.5;
+const lengthOf = (d: number) => 150 + 20 * d;
 
 const [BOXES, DESIGNS, WAYS, ROLES] = [12, 5, 14, 40];
 const id = (...parts: (string | number)[]) => parts.join("-");
 
-function yearOfBoxes(): BoxDetail[] {
+/**
+ * A year of boxes. `sized`: the components of each colourway have their own length along the thread, and each group of
+ * roles is strung to a length, so that every colourway comes out in other numbers.
+ */
+function yearOfBoxes(sized = false): BoxDetail[] {
   return Array.from({ length: BOXES }, (_, b): BoxDetail => {
     const designs = Array.from({ length: DESIGNS }, (_, d) =>
       Design.parse({
@@ -98,16 +131,21 @@ function yearOfBoxes(): BoxDetail[] {
           kind: "bead",
           alongMm: 1 + (r % 7) * 0.7,
         })),
-        parts: [
-          {
-            id: "p",
-            name: "Part",
-            steps: Array.from(
-              { length: ROLES / 4 },
-              (_, r) => `row ${r}: (${1 + (r % 3)}K${4 * r} 2K${4 * r + 1} K${4 * r + 2}) x${3 + d} 2K${4 * r + 3}`,
-            ).join("\n"),
-          },
-        ],
+        parts: sized
+          ? Array.from({ length: ROLES / 4 }, (_, r) => [
+              { id: `p${r}`, name: `Part ${r}`, steps: `(${groupOf(r)}) to ${lengthOf(d)}mm` },
+              { id: `q${r}`, name: `Ends ${r}`, steps: `2K${4 * r + 3}` },
+            ]).flat()
+          : [
+              {
+                id: "p",
+                name: "Part",
+                steps: Array.from(
+                  { length: ROLES / 4 },
+                  (_, r) => `row ${r}: (${groupOf(r)}) x${3 + d} 2K${4 * r + 3}`,
+                ).join("\n"),
+              },
+            ],
       }),
     );
     const colourways = Array.from({ length: WAYS }, (_, w) => ({ id: id("way", b, w), name: `way ${w}` }));
@@ -152,6 +190,7 @@ function yearOfBoxes(): BoxDetail[] {
         colour: "#888888",
         finish: "matt" as const,
         baseUnit: "piece" as const,
+        ...(sized ? { alongMm: alongOf(c) } : {}),
         cautions: [],
         notes: "",
         offers: [],
@@ -227,13 +266,95 @@ function yearsPlan() {
   let theirs = 0;
   for (let c = 0; c < 120; c++) theirs += Number(engine.getCellValue({ sheet: 0, row: DESIGNS * ROLES + c, col: 1 }));
   if (ours !== theirs) throw new Error(`the two bills differ: ${ours} and ${theirs}`);
-  console.log(
+  report.note(
     `a year's plan (${BOXES} boxes × ${DESIGNS} designs × ${WAYS} colourways × ${ROLES} roles), equal bills:`,
   );
-  console.log(`  in full: ${say(full)} ms (spreadsheet engine's load: ${say(load)} ms, ${say(load / full)} times)`);
-  console.log(
-    `  after one change: ${say(change)} ms (spreadsheet engine's one cell: ${say(cell)} ms, ` +
-      `${say(cell / change)} times)`,
+  report.note(`  in full: ${say(full)} ms; baseline, a spreadsheet engine's load: ${say(load)} ms`);
+  report.line("a year's plan after one change", `${say(change)} ms; baseline, the engine's one cell: ${say(cell)} ms`, [
+    [change, 20],
+  ]);
+}
+
+/** The same year where every colourway's beads have their own length and groups are strung to a length. */
+function yearsPlanInSizes() {
+  yearOfBoxes(true).forEach((b) => billOf(b));
+  const full = median(
+    Array.from({ length: 3 }, () => yearOfBoxes(true)).map((fresh) => ms(() => fresh.forEach((b) => billOf(b)))),
+  );
+  // As a workbook: lengths in a column, and each count from the repeats that fit, by formula.
+  const year = yearOfBoxes(true);
+  const workbook = Object.fromEntries(
+    year.map((_, b) => {
+      const lengths = Array.from({ length: 120 }, (_, c) => [alongOf(c)]);
+      const cellOf = (w: number, r: number) => `$A$${1 + ((w * 3 + r) % 120)}`;
+      const lines = Array.from({ length: DESIGNS * ROLES }, (_, row) => {
+        const [d, r] = [Math.floor(row / ROLES), row % ROLES];
+        const first = r - (r % 4);
+        return Array.from({ length: WAYS }, (_, w) => {
+          if (r % 4 === 3) return 2;
+          const each = [1 + (Math.floor(r / 4) % 3), 2, 1];
+          const mm = [0, 1, 2].map((i) => `${each[i]}*${cellOf(w, first + i)}`).join("+");
+          return `=${each[r % 4]}*INT((${lengthOf(d)}+0.000001)/(${mm}))`;
+        });
+      });
+      return [
+        `Box${b}`,
+        [...lengths.map((l, i) => [...l, ...(lines[i] ?? [])]), ...lines.slice(120).map((l) => [null, ...l])],
+      ];
+    }),
+  );
+  let engine!: HyperFormula;
+  const load = ms(() => (engine = HyperFormula.buildFromSheets(workbook, { licenseKey: "gpl-v3" })));
+  const ours = billOf(year[0]!).variants[1]!.needs.reduce((sum, n) => sum + n.run, 0);
+  let theirs = 0;
+  for (let row = 0; row < DESIGNS * ROLES; row++) {
+    theirs += 50 * Number(engine.getCellValue({ sheet: 0, row, col: 2 }));
+  }
+  if (ours !== theirs) throw new Error(`the two bills in sizes differ: ${ours} and ${theirs}`);
+  report.line(
+    "a year's plan whose beads differ in length from colourway to colourway, in full",
+    `${say(full)} ms; baseline, a spreadsheet engine's load of the counts alone: ${say(load)} ms`,
+    [[full, 2000]],
+  );
+}
+
+/** Whether a bill gets dearer by a step where it has more variants than a round number. */
+function moreVariants() {
+  const box = yearOfBoxes(true)[0]!;
+  const withWays = (many: number): BoxDetail => {
+    const colourways = Array.from({ length: many }, (_, w) => ({ id: id("more", w), name: `way ${w}` }));
+    return {
+      ...box,
+      designs: box.designs.map((d) => ({ ...d, design: { ...d.design } })),
+      box: {
+        ...box.box,
+        colourways,
+        variants: colourways.map((c) => ({ first: c.id, second: null, boxes: 50 })),
+        picks: colourways.flatMap((c, w) =>
+          box.box.roles.map((role, r) => ({
+            boxRole: role.id,
+            first: c.id,
+            second: null,
+            component: id("c", 0, (w * 7 + r) % 120),
+          })),
+        ),
+      },
+    };
+  };
+  const aVariant = (many: number) => {
+    const detail = withWays(many);
+    billOf(detail);
+    // Once more with all of them counted before, as after any change of a number.
+    return median(Array.from({ length: 7 }, () => ms(() => billOf(detail)))) / many;
+  };
+  const [few, atHundred, beyond, far] = [50, 100, 101, 400].map(aVariant) as [number, number, number, number];
+  report.line(
+    "the 101st variant of a bill counted again, a variant beside that of 50",
+    `50: ${say(few, 3)} ms a variant, 100: ${say(atHundred, 3)}, 101: ${say(beyond, 3)}, 400: ${say(far, 3)}`,
+    [
+      [beyond / few, 2],
+      [far / few, 2],
+    ],
   );
 }
 
@@ -242,3 +363,6 @@ const column = (i: number): string =>
 
 designsASecond();
 yearsPlan();
+yearsPlanInSizes();
+moreVariants();
+if (report.missed > 0) process.exitCode = 1;

@@ -13,21 +13,22 @@ const at = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length
 /** Times from each key or press to the paint behind it, as the page itself sees them. */
 const WATCH = `
   window.paints = [];
-  for (const type of ["keydown", "click"]) addEventListener(type, (e) => {
+  for (const type of ["keydown", "click", "pointermove"]) addEventListener(type, (e) => {
     const began = e.timeStamp;
     requestAnimationFrame(() => {
       const { port1, port2 } = new MessageChannel();
-      port1.onmessage = () => window.paints.push(performance.now() - began);
+      port1.onmessage = () => window.paints.push({ type, ms: performance.now() - began });
       port2.postMessage(0);
     });
   }, true);
 `;
 
-async function paintsOf(page, work) {
+/** Does something on the page, and returns the times from each event of a type to the paint behind it, ms. */
+async function paintsOf(page, work, type = "keydown") {
   await page.evaluate(() => (window.paints.length = 0));
   await work();
   await page.waitForTimeout(150);
-  return page.evaluate(() => [...window.paints]);
+  return page.evaluate((type) => window.paints.filter((p) => p.type === type).map((p) => p.ms), type);
 }
 
 /** From pressing something until a selector's content is painted. */
@@ -170,6 +171,7 @@ export async function person(url, databaseUrl, executablePath, report) {
   );
 
   await typing(page, url, painted);
+  await strip(page, url, painted, report);
   await jars(context, url, painted, report);
   await browser.close();
   await readers(url, box, components, report);
@@ -240,6 +242,104 @@ async function typing(page, url, painted) {
   }
 }
 
+/** A strip of 5,000 beads: looked at larger and smaller, chosen from by dragging, and opened from the library. */
+async function strip(page, url, painted, report) {
+  const id = crypto.randomUUID();
+  const parts = [{ id: "p", name: "Piece", steps: "(A B C D E F) x833 A B" }];
+  await fetch(`${url}/api/designs/${id}`, {
+    method: "PUT",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({
+      revision: 0,
+      reason: "",
+      design: { format: "jar-count/design", version: 1, name: "Five thousand", key: KEYS, parts },
+    }),
+  });
+  await page.goto(`${url}/designs/${id}`);
+  const drawn = page.getByTestId("strand");
+  await drawn.waitFor();
+  await page.waitForTimeout(1000);
+  painted(
+    "zoom step, strip of 5,000",
+    await paintsOf(
+      page,
+      async () => {
+        for (let i = 0; i < 40; i++) {
+          await page.getByRole("button", { name: i % 4 < 2 ? "Larger" : "Smaller", exact: true }).click();
+          await page.waitForTimeout(100);
+        }
+      },
+      "click",
+    ),
+    16,
+    24,
+  );
+  const box = await drawn.boundingBox();
+  await page.mouse.move(box.x + 40, box.y + box.height / 2);
+  await page.mouse.down();
+  painted(
+    "a step of a drag over a strip of 5,000",
+    await paintsOf(
+      page,
+      async () => {
+        for (let i = 0; i < 60; i++) {
+          await page.mouse.move(box.x + 44 + i * 10, box.y + box.height / 2);
+          await page.waitForTimeout(50);
+        }
+      },
+      "pointermove",
+    ),
+    16,
+    24,
+  );
+  await page.mouse.up();
+  const redrawn = await page.evaluate(async () => {
+    const host = document.body.appendChild(document.createElement("div"));
+    const times = [];
+    for (let turn = 0; turn < 12; turn++) {
+      const start = performance.now();
+      host.innerHTML = `<svg viewBox="0 0 20000 40">${Array.from(
+        { length: 5000 },
+        (_, i) => `<circle cx="${i * 4}" cy="20" r="2" fill="#a52" stroke="#333" stroke-width=".2"/>`,
+      ).join("")}</svg>`;
+      host.getBoundingClientRect();
+      await new Promise((done) => requestAnimationFrame(() => setTimeout(done)));
+      times.push(performance.now() - start);
+    }
+    host.remove();
+    return times;
+  });
+  report.note(`baseline, an element for each of 5,000 beads made anew: median ${at(redrawn, 0.5).toFixed(0)} ms`);
+  const opened = [];
+  for (let i = 0; i < 5; i++) {
+    await page.goto(`${url}/designs`);
+    await page.getByRole("link", { name: /Five thousand/ }).waitFor();
+    await page.waitForLoadState("networkidle");
+    opened.push(
+      await page.evaluate(
+        () =>
+          new Promise((done) => {
+            const began = performance.now();
+            const look = () => {
+              if (!document.querySelector(".cm-content") || !document.querySelector('[role="application"] canvas'))
+                return;
+              seen.disconnect();
+              requestAnimationFrame(() => setTimeout(() => done(performance.now() - began)));
+            };
+            const seen = new MutationObserver(look);
+            seen.observe(document.body, { childList: true, subtree: true });
+            [...document.querySelectorAll("main a")].find((a) => a.textContent.includes("Five thousand")).click();
+          }),
+      ),
+    );
+  }
+  report.line(
+    "open a strip of 5,000 from the library, to editor and picture",
+    `median ${at(opened, 0.5).toFixed(0)} ms, cold ${opened[0].toFixed(0)} ms`,
+    [[at(opened, 0.5), 300]],
+  );
+}
+
 async function jars(context, url, painted, report) {
   const page = await context.newPage();
   const times = [];
@@ -282,8 +382,15 @@ function readAt(url, paths, many, rounds) {
 }
 
 async function readers(url, box, components, report) {
-  const one = await readAt(url, ["/api/health"], 1, 40);
-  report.note(`baseline, one reader of health: p95 ${at(one.times, 0.95).toFixed(0)} ms`);
+  const alone = await readAt(url, ["/api/health"], 1, 40);
+  report.note(`baseline, one reader of health (select 1): p95 ${at(alone.times, 0.95).toFixed(0)} ms`);
+  // A file of the page's own, sent as it lies on the disk: what 50 readers cost before anything is worked out.
+  const script = /src="(\/assets\/[^"]+\.js)"/.exec(await (await fetch(url)).text())[1];
+  const still = await readAt(url, [script], 50, 4);
+  report.note(
+    `baseline, 50 readers of a static file of ${(still.bytes / 1000).toFixed(0)} kB: p95 ` +
+      `${at(still.times, 0.95).toFixed(0)} ms`,
+  );
   for (const [name, path, aim] of [
     ["50 readers of the boxes list", "/api/boxes", 150],
     ["50 readers of a large bill.csv", `/api/boxes/${box}/bill.csv`, 1000],

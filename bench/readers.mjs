@@ -9,12 +9,14 @@ const agent = new Agent({ keepAlive: true });
 process.once("message", async (paths) => {
   const times = [];
   let errors = 0;
+  let bytes = 0;
   const read = async (path) => {
     const began = performance.now();
     const status = await new Promise((resolve, reject) =>
-      get(url + path, { agent, headers: { "accept-encoding": "gzip" } }, (answer) =>
-        answer.resume().once("end", () => resolve(answer.statusCode)),
-      ).once("error", reject),
+      get(url + path, { agent, headers: { "accept-encoding": "gzip" } }, (answer) => {
+        bytes = 0;
+        answer.on("data", (part) => (bytes += part.length)).once("end", () => resolve(answer.statusCode));
+      }).once("error", reject),
     );
     times.push(performance.now() - began);
     if (status !== 200) errors++;
@@ -24,5 +26,5 @@ process.once("message", async (paths) => {
       for (let i = 0; i < Number(rounds); i++) for (const path of paths) await read(path);
     }),
   );
-  process.send({ times, errors }, () => process.exit(0));
+  process.send({ times, errors, bytes }, () => process.exit(0));
 });
