@@ -18,6 +18,7 @@ const stocktake = () => import("../features/stocktake/index.ts");
 const intake = () => import("../features/intake/index.ts");
 const books = () => import("../features/books/index.ts");
 const workshop = () => import("../features/workshop/index.ts");
+const months = () => import("../features/months/index.ts");
 const box = () => import("../features/box/index.ts");
 
 const router = createBrowserRouter([
@@ -38,7 +39,7 @@ const router = createBrowserRouter([
       { path: "tables/:kind?", element: page(intake, (m) => m.TablesIn) },
       { path: "books", element: page(books, (m) => m.BooksPage) },
       { path: "workshop", element: page(workshop, (m) => m.WorkshopPage) },
-      { path: "months/new", element: page(box, (m) => m.NewMonth) },
+      { path: "months/new", element: page(months, (m) => m.NewMonth) },
       { path: "months/:id/:stage?", element: page(box, (m) => m.BoxPage) },
       { path: "*", element: <NotFound /> },
     ],

@@ -1,6 +1,6 @@
 import type { Appearance, Mark, Picture } from "@jar-count/core/picture";
-import { MM_PER_INCH } from "@jar-count/core/units";
-import { ticks } from "d3-array";
+import { type LengthUnit, MM_PER_INCH } from "@jar-count/core/units";
+import { range, tickStep } from "d3-array";
 import { memo, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { useSettings } from "../settings/index.ts";
 import { beadStamp } from "./bead.ts";
@@ -56,6 +56,7 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
   const [width, setWidth] = useState(780);
   const [scrolled, setScrolled] = useState(0);
   const theme = useThemeName();
+  const unit = useSettings((s) => s.unit);
   useLayoutEffect(() => {
     const seen = new ResizeObserver(([entry]) => setWidth(Math.max(50, Math.floor(entry!.contentRect.width))));
     seen.observe(frame.current!);
@@ -185,6 +186,7 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
       </div>
     );
   const scrolls = whole > width + 1;
+  const ruledFrom = picture.form === "ring" ? 0 : left;
   return (
     <div className="border-y border-rule bg-board">
       <div
@@ -204,7 +206,14 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
       >
         <div style={{ width: whole }}>
           <div className="flex min-h-24 items-center">{drawing}</div>
-          <Ruler width={whole} scale={scale} left={picture.form === "ring" ? 0 : left} />
+          <Ruler
+            unit={unit}
+            width={width}
+            scale={scale}
+            left={ruledFrom + from / scale}
+            from={ruledFrom}
+            to={ruledFrom + whole / scale}
+          />
         </div>
       </div>
       {picture.leftOut > 0 && (
@@ -354,25 +363,39 @@ function useThemeName() {
   );
 }
 
-/** Its places are rounded, so that a strand that grows at its end leaves the ticks before it as they were. */
-const Ruler = memo(function Ruler({ width, scale, left }: { width: number; scale: number; left: number }) {
-  const unit = useSettings((s) => s.unit);
+interface RulerProps {
+  unit: LengthUnit;
+  /** Of the part that is in view, px, and px a mm. */
+  width: number;
+  scale: number;
+  /** What lies at its left edge, and from where to where the whole strand goes, mm. */
+  left: number;
+  from: number;
+  to: number;
+}
+
+/** The marks of the ruler that are in view: which are named follows from the whole strand, so scrolling keeps them. */
+const Ruler = memo(function Ruler({ unit, width, scale, left, from, to }: RulerProps) {
   const per = unit === "in" ? MM_PER_INCH : 1;
-  const [from, to] = [left / per, (left + width / scale) / per];
+  const most = Math.max(2, Math.floor(((to - from) * scale) / 70));
+  const step = tickStep(from / per, to / per, most);
+  const named = unit === "in" ? Math.max(1, step) : step;
+  const small = unit === "in" && named === 1 ? 0.25 : tickStep(0, named, unit === "in" ? 4 : 5);
+  const [first, last] = [Math.max(0, left / per), (left + width / scale) / per];
+  const marks = (each: number) =>
+    range(Math.ceil(first / each - 1e-9), Math.floor(last / each + 1e-9) + 1).map((n) => Number((n * each).toFixed(4)));
   const x = (t: number) => Math.round((t * per - left) * scale * 10) / 10;
-  const most = Math.max(2, Math.floor(width / 70));
-  const labelled = ticks(Math.max(0, from), to, most).filter((t) => unit === "mm" || Number.isInteger(t));
-  const gap = labelled.length > 1 ? labelled[1]! - labelled[0]! : 1;
-  const small = ticks(
-    Math.max(0, from),
-    to,
-    Math.max(2, Math.round((to - from) / (unit === "in" ? Math.max(gap / 4, 0.25) : gap / 5))),
-  );
   return (
-    <svg width={width} height={26} aria-hidden className="block text-ink">
+    <svg width={width} height={26} aria-hidden className="sticky left-0 block text-ink">
       <path d={`M0 .5H${width}`} stroke="currentColor" strokeOpacity=".45" />
-      <path d={small.map((t) => `M${x(t)} 0V5`).join("")} stroke="currentColor" strokeOpacity=".45" />
-      {labelled.map((t) => (
+      <path
+        d={marks(small)
+          .map((t) => `M${x(t)} 0V5`)
+          .join("")}
+        stroke="currentColor"
+        strokeOpacity=".45"
+      />
+      {marks(named).map((t) => (
         <g key={t} transform={`translate(${x(t)} 0)`}>
           <path d="M0 0V10" stroke="currentColor" strokeOpacity=".75" />
           <text x="4" y="20" fontSize="11" fill="currentColor">

@@ -1,2 +1,1 @@
 export { BoxPage } from "./BoxPage.tsx";
-export { NewMonth } from "./NewMonth.tsx";

@@ -1,0 +1,1 @@
+export { NewMonth } from "./NewMonth.tsx";
