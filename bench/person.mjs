@@ -396,7 +396,8 @@ async function readers(url, box, components, report) {
     ["50 readers of a large bill.csv", `/api/boxes/${box}/bill.csv`, 1000],
   ]) {
     const { times, errors } = await readAt(url, [path], 50, 4);
-    report.line(name, `p95 ${at(times, 0.95).toFixed(0)} ms with the cold one in it, ${errors} errors`, [
+    const beside = `${(at(times, 0.95) / at(still.times, 0.95)).toFixed(1)} times the static file`;
+    report.line(name, `p95 ${at(times, 0.95).toFixed(0)} ms with the cold one in it (${beside}), ${errors} errors`, [
       [at(times, 0.95), aim],
     ]);
   }
@@ -412,7 +413,8 @@ async function readers(url, box, components, report) {
   ]);
   report.line(
     "50 readers of 20,000 components after one move",
-    `p95 ${at(lists.times, 0.95).toFixed(0)} ms; health meanwhile p95 ${at(health.times, 0.95).toFixed(0)} ms`,
+    `p95 ${at(lists.times, 0.95).toFixed(0)} ms (${(at(lists.times, 0.95) / at(still.times, 0.95)).toFixed(1)} times the ` +
+      `static file), ${(lists.bytes / 1000).toFixed(0)} kB each; health meanwhile p95 ${at(health.times, 0.95).toFixed(0)} ms`,
     [
       [at(lists.times, 0.95), 2000],
       [at(health.times, 0.95), 50],

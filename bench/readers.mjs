@@ -14,8 +14,13 @@ process.once("message", async (paths) => {
     const began = performance.now();
     const status = await new Promise((resolve, reject) =>
       get(url + path, { agent, headers: { "accept-encoding": "gzip" } }, (answer) => {
-        bytes = 0;
-        answer.on("data", (part) => (bytes += part.length)).once("end", () => resolve(answer.statusCode));
+        let came = 0;
+        answer
+          .on("data", (part) => (came += part.length))
+          .once("end", () => {
+            bytes = came;
+            resolve(answer.statusCode);
+          });
       }).once("error", reject),
     );
     times.push(performance.now() - began);

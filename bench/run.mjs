@@ -29,6 +29,8 @@ const report = makeReport(
     "zoom step, strip of 5,000",
     "a step of a drag over a strip of 5,000",
     "a table of 20,000 lines, looked at and written",
+    "typing beside a fit with four fill keys and three sizes",
+    "50 readers of 20,000 components after one move",
   ]),
 );
 
@@ -225,6 +227,8 @@ async function stock() {
   const longest = Math.max(0, ...long);
   report.line(
     "a table of 20,000 lines, looked at and written",
+    "typing beside a fit with four fill keys and three sizes",
+    "50 readers of 20,000 components after one move",
     `${((judged - started) / 1000).toFixed(1)} s and ${((ended - judged) / 1000).toFixed(1)} s, ` +
       `${n.toLocaleString("en")} there; longest page task ${longest.toFixed(0)} ms`,
     [
