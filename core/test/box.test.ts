@@ -138,7 +138,7 @@ test("a variant whose choices and boxes stay is the same object in the next bill
   expect(after.variants[0]!.needs[0]).toMatchObject({ perBox: 40, run: 240 });
 });
 
-test("a text of stray marks alone is read with its first fifty problems, and a sound one behind them is not lost", () => {
+test("a text of stray marks alone has its first fifty problems, and a sound one behind them is read", () => {
   const marks = parsePattern("%".repeat(19_990));
   expect(marks.problems.length).toBeGreaterThan(0);
   const mixed = parsePattern(`${") ".repeat(300)}\nRow 2: 3A`);

@@ -193,7 +193,7 @@ describe("laws of building", () => {
       { numRuns: 150 },
     );
   });
-  test("what is wrapped counts as it should: a mirror doubles it, a repeat multiplies it, a pass counts nothing", () => {
+  test("wrapped: a mirror doubles it, a repeat multiplies it, a pass counts nothing", () => {
     fc.assert(
       fc.property(
         fc.integer({ min: 1, max: 12 }),

@@ -190,7 +190,7 @@ describe("judging lines", () => {
       component: { form: "round", finish: "matt", name: "Round, renamed" },
     });
   });
-  test("a code twice in one file is refused at the second, a length of a spool is read in feet, a ± is twice its doubt", () => {
+  test("a code twice is refused at the second, a spool's length is read in feet, a ± is twice its doubt", () => {
     const read = intakeOf("components", known);
     expect([read({ code: "N4", name: "a" }), read({ code: "n4", name: "b" })].map((r) => r.status)).toEqual([
       "new",

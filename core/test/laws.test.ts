@@ -196,7 +196,7 @@ describe("closing a gap", () => {
       ),
     );
   });
-  test("the longest gap of the finest beads is counted to the last one; a bead much longer than the gap is left out", () => {
+  test("the longest gap of the finest beads is counted to the last; a bead much longer is left out", () => {
     expect(closeGap(2000, [0.01])).toEqual([200_000]);
     expect(closeGap(2000, [0.01, 0.02, 0.03, 0.04])).toEqual([0, 0, 0, 50_000]);
     // 0.01 over is as good as 0.01 short, and both take 50,000 beads: the one with more of the earlier key.

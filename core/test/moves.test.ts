@@ -294,7 +294,7 @@ describe("posting", () => {
   });
 });
 
-test("freight is shared to the cent by what each weighs in; what is left goes to the largest rests, then the first", () => {
+test("freight is shared to the cent by what each weighs; the rest goes to the largest rests, then the first", () => {
   expect(shareCharge("10.00", [1, 1, 1])).toEqual(["3.34", "3.33", "3.33"]);
   expect(shareCharge("10.00", [1, 2, 3])).toEqual(["1.67", "3.33", "5.00"]);
   expect(shareCharge("0.05", [3, 1, 3])).toEqual(["0.02", "0.01", "0.02"]);

@@ -96,7 +96,7 @@ describe("posting to the ledger", () => {
       "no such component",
     );
   });
-  test("laws: the total is the sum of the movements, its value the sum of theirs, and nothing is ever below zero", () => {
+  test("laws: the total is the sum of the movements, its value of theirs, and nothing is below zero", () => {
     const moves = fc.array(
       fc.record({
         place: fc.constantFrom("A", "B"),

@@ -26,7 +26,7 @@ test("what was used stands beside what was counted", () => {
   ]);
 });
 
-test("a strand that came out longer corrects the bead that makes most of it; the corrected design comes out as measured", () => {
+test("a strand that came out longer corrects the bead that makes most of it, and then measures the same", () => {
   // 40 × 2 + 20 × 3 = 140 mm
   const d = written("(4A 2B) x10", { stringing: "TH", tailMm: 100 });
   const corrections = correctionsOf(d, trial({ finished: { part: "p", mm: 144 } }));

@@ -361,7 +361,7 @@ describe("a box, from a design to a bill", () => {
     ).toBe(200);
     const late = await refused("PUT", `/api/boxes/${id}`, { version: 1, box }, 409);
     expect(late.current).toMatchObject({ theme: "Rock Pool", version: 2 });
-    await refused("PUT", `/api/boxes/${randomUUID()}`, { version: 0, box }, 422); // the ids of its rows are another box's
+    await refused("PUT", `/api/boxes/${randomUUID()}`, { version: 0, box }, 422); // its rows are another box's
     await refused(
       "PUT",
       `/api/boxes/${id}`,

@@ -93,7 +93,7 @@ describe("people, suppliers and places", () => {
   const rooms = async () => (await server.send<Rooms>("GET", "/api/rooms")).body;
   const place = (code: string, held = false) => ({ id: randomUUID(), code, name: `Place ${code}`, held });
 
-  test("a new workshop has one place; what is named by stock can't be taken out, and the order of the walk is kept", async () => {
+  test("a new workshop has one place; what stock names can't be taken out, and the walk's order is kept", async () => {
     const [shelf] = (await rooms()).places;
     expect(shelf).toMatchObject({ code: "SHELF", held: false });
     const id = randomUUID();

@@ -121,7 +121,7 @@ describe("the ledger", () => {
     expect(new Set(both.movements.slice(0, 2).map((m) => m.entry)).size).toBe(1);
   });
 
-  test("one reversal takes a mistake back with its value and its doubt; twice, or of a reversal, is refused", async () => {
+  test("one reversal takes a mistake back with value and doubt; twice, or of a reversal, is refused", async () => {
     const id = await add();
     await done(id, { kind: "counted", quantity: 40, u: 3, entered: "weighed" });
     await done(id, { kind: "counted", quantity: 55, u: 9 });

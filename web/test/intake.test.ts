@@ -87,7 +87,7 @@ describe("a table on its way in", () => {
     expect(progress).toEqual([0, 500, 1000, 1500, 2000]);
     expect(lines.map((l) => l.line)).toEqual(Array.from({ length: 2500 }, (_, i) => i + 2));
   });
-  test("chosen lines are written as they stand in the file; sent again after a lost answer under the same key", async () => {
+  test("chosen lines are written as they stand; sent again after a lost answer under the same key", async () => {
     let away = true;
     const asked = serve(({ method }) => {
       if (method === "GET") return { body: { components: [ROUND], asOf: "1" } };

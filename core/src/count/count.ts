@@ -10,7 +10,7 @@ export interface CountOptions {
   colourway?: Colourway | null;
 }
 
-/** Everything that one count worked out: the answer, and the strung parts that the picture and “where from” read. */
+/** All that one count worked out: the answer, and the strung parts that picture and “where from” read. */
 export interface Counting {
   design: Design;
   answer: Answer;

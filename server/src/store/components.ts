@@ -29,7 +29,8 @@ const SELECT = `select c.id, c.code, c.name, c.kind, c.form, c.colour, c.finish,
     c.link_mm::float8 as "linkMm",
     c.per_gram::float8 as "perGram", c.reorder_at::float8 as "reorderAt", c.attrs, c.version,
     coalesce(o.offers, '[]') as offers,
-    t.on_hand::float8 as "onHand", round(sqrt(t.variance), 3)::float8 as u, (t.spoken_for + t.held)::float8 as "spokenFor",
+    t.on_hand::float8 as "onHand", round(sqrt(t.variance), 3)::float8 as u,
+    (t.spoken_for + t.held)::float8 as "spokenFor",
     t.on_the_way::float8 as "onTheWay", t.moved,
     case when t.on_hand > 0 and t.value > 0 then round(t.value / t.on_hand, 8)::text
     end as "averageCost", t.last_cost::text as "lastCost"

@@ -117,7 +117,8 @@ export async function appendEntries(
     ],
   );
   await db.query(
-    `insert into movements (entry_id, component_id, place_id, lot, stretch_mm, quantity, counted, u, variance_after, value,
+    `insert into movements (entry_id, component_id, place_id, lot, stretch_mm, quantity, counted, u, variance_after,
+       value,
       cost, entered, balance)
      select x.entry, x.component, x.place, x.lot, x."stretchMm", x.quantity, x.counted, x.u, x."varianceAfter", x.value,
      x.cost, x.entered, x.balance
