@@ -98,6 +98,8 @@ const PICTURES = [
     },
   ],
   ["orders", "/orders"],
+  ["workshop", "/workshop"],
+  ["books", "/books"],
 ];
 
 const browser = await chromium.launch({ executablePath: program(), args: ["--no-sandbox", "--disable-gpu"] });
