@@ -44,7 +44,7 @@ test.describe("an empty workshop", () => {
     await expect(page.getByLabel("Who").locator("option:checked")).toHaveText("Tobias");
     await expect(page.getByLabel("Lead days of Marl and Tin")).toHaveValue("9");
     await page.getByLabel("Address on labels").fill("my shed");
-    await page.getByLabel("Address on labels").blur();
+    await page.getByRole("button", { name: "Save", exact: true }).click();
     await expect(page.getByText("Write an address such as http://192.168.1.20:4321")).toBeVisible();
   });
 });

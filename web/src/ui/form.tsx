@@ -29,7 +29,8 @@ interface Asked<Values extends FieldValues> {
 
 /**
  * The one way to make a form of several fields: react-hook-form keeps what is filled in, the contract judges it before
- * it is sent and whenever a field is left, and what the contract or the server refuses stands at its field.
+ * it is sent (not while a field is left: a message that comes or goes then moves the button from under the pointer), and
+ * what the contract or the server refuses stands at its field, until what is there is right.
  */
 export function useContractForm<Values extends FieldValues>(asked: Asked<Values>): UseFormReturn<Values> {
   const { schema, start, toSend = (values: Values) => values, refusal = null, at = "" } = asked;
@@ -38,7 +39,7 @@ export function useContractForm<Values extends FieldValues>(asked: Asked<Values>
     if (Object.keys(checked.errors).length === 0) return { values, errors: {} };
     return { values: {}, errors: inPlainWords(checked.errors as FieldErrors) as FieldErrors<Values> };
   };
-  const form = useForm<Values>({ defaultValues: start as DefaultValues<Values>, resolver, mode: "onTouched" });
+  const form = useForm<Values>({ defaultValues: start as DefaultValues<Values>, resolver });
   useRefusalAtFields(form, refusal, at);
   return form;
 }

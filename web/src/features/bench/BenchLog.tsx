@@ -6,6 +6,7 @@ import { Plus } from "lucide-react";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { queryClient, roomsQuery, trialsQuery } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Dialog, Fault } from "../../ui/controls.tsx";
@@ -253,7 +254,7 @@ function TrialForm({
       <Field form={form} name="note" label="What was awkward">
         {(field) => <textarea className="field h-16! py-1" maxLength={2000} {...field} />}
       </Field>
-      {refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>}
+      {refusal && <Fault>{sentenceOf(refusal)}</Fault>}
       <MendFirst form={form} />
       <div className="flex justify-end gap-2">
         <Button onClick={() => onDone()}>Not now</Button>

@@ -264,7 +264,7 @@ export function ComponentForm({ id, component }: { id: string | null; component:
   const line = "flex flex-wrap items-start gap-x-4 gap-y-4 px-6 pt-4";
   return (
     <form onSubmit={save} noValidate onChange={() => setSaved(false)} aria-label="The component">
-      {saving.refusal && !saving.refusal.errors && !newer && <RefusalNotice refusal={saving.refusal} />}
+      {saving.refusal && !newer && <RefusalNotice refusal={saving.refusal} />}
       {newer && isDirty && (
         <div role="alert" className="mx-6 mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
           <p className="font-semibold">This component was changed elsewhere since you opened it.</p>

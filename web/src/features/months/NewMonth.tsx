@@ -43,7 +43,7 @@ function MonthForm({ start }: { start: { month: string; theme: string } }) {
         title="Plan a month"
         about="A month has a box with a theme. Designs, colourways and counts come next."
       />
-      {refusal && !refusal.errors && <RefusalNotice refusal={refusal} />}
+      {refusal && <RefusalNotice refusal={refusal} />}
       <form onSubmit={plan} noValidate className="flex flex-wrap items-start gap-4 px-6">
         <Field form={form} name="month" label="Month">
           {(field) => <input type="month" className="field" {...field} />}

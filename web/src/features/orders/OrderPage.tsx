@@ -156,7 +156,7 @@ function OrderOf({
           )
         }
       />
-      {refusal && !refusal.errors && <RefusalNotice refusal={refusal} />}
+      {refusal && <RefusalNotice refusal={refusal} />}
       {refusal?.code === "stale" && (
         <p className="mx-6 mt-2">
           What you typed is still here.{" "}

@@ -37,7 +37,7 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
       noValidate
       onSubmit={form.handleSubmit((body) => send({ body }))}
     >
-      {refusal && !refusal.errors && <RefusalNotice refusal={inWords(refusal)} />}
+      {refusal && <RefusalNotice refusal={inWords(refusal)} />}
       <div className="grid gap-8 px-6 md:grid-cols-2 xl:grid-cols-[auto_auto_minmax(0,1fr)]">
         <div>
           <h2>People</h2>
