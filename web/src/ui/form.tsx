@@ -29,7 +29,7 @@ interface Asked<Values extends FieldValues> {
 
 /**
  * The one way to make a form of several fields: react-hook-form keeps what is filled in, the contract judges it before
- * it is sent (not while a field is left: a message that comes or goes then moves the button from under the pointer), and
+ * it is sent (not as a field is left: a message that comes or goes would move the button from under the pointer), and
  * what the contract or the server refuses stands at its field, until what is there is right.
  */
 export function useContractForm<Values extends FieldValues>(asked: Asked<Values>): UseFormReturn<Values> {
