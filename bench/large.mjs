@@ -22,6 +22,8 @@ async function put(url, path, body) {
 async function fillComponents(databaseUrl) {
   const pg = createRequire(import.meta.url)("pg");
   const db = new pg.Client(databaseUrl);
+  // Where a step fails, the cluster is stopped under it: what failed is what is to be seen.
+  db.on("error", () => {});
   await db.connect();
   await db.query(
     `insert into components (id, code, name, kind, form, colour, finish, base_unit, along_mm, across_mm, hole_mm)
