@@ -1,7 +1,7 @@
 /**
  * What a person feels, against a running server: from a key to its paint, from a click to what it opens, bytes that are
  * really sent, and many readers at once from a process of their own. Each figure stands beside its aim and beside a
- * baseline of the same run.
+ * baseline of the same run. The waits between are a person's pace: a key is measured when the one before is done with.
  */
 import { chromium as browserType } from "@playwright/test";
 import { fork } from "node:child_process";

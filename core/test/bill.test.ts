@@ -5,30 +5,11 @@ import { billOf, layTray, makeable, roundUp, usedKeys } from "../src/bom/index.t
 import type { BoxDetail, Component } from "../src/contract/index.ts";
 import { billAsCsv, costOf, priceOfPacks, replacementCost, unitCost, worthOf } from "../src/cost/index.ts";
 import { design } from "./designs.ts";
+import { component as thing, id } from "./things.ts";
 
-const id = (n: number) => `6f1c2f2e-0000-4000-8000-${String(n).padStart(12, "0")}`;
-const component = (n: number, c: Partial<Component> = {}): Component => ({
-  id: id(n),
-  version: 1,
-  code: `C${n}`,
-  name: `thing ${n}`,
-  kind: "bead",
-  form: null,
-  colour: "#888888",
-  finish: "matt",
-  baseUnit: "piece",
-  cautions: [],
-  notes: "",
-  offers: [{ pack: "strand of 50", amount: 50, unit: "piece", price: "2.50", steps: [], minimum: 1 }],
-  onHand: 100,
-  u: 0,
-  spokenFor: 0,
-  onTheWay: 0,
-  averageCost: null,
-  lastCost: null,
-  moved: true,
-  ...c,
-});
+const STRAND = { pack: "strand of 50", amount: 50, unit: "piece", price: "2.50", steps: [], minimum: 1 } as const;
+const component = (n: number, c: Partial<Component> = {}): Component =>
+  thing(n, { form: null, offers: [{ ...STRAND, steps: [] }], onHand: 100, ...c });
 const MOSS = id(900);
 const SLATE = id(901);
 const SILVER = id(910);

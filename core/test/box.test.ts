@@ -5,6 +5,7 @@ import { applyChanges, changesOf, EMPTY_BOX, hasChanges } from "../src/box/index
 import type { BoxDetail, BoxInput, Component } from "../src/contract/index.ts";
 import { parsePattern } from "../src/shorthand/index.ts";
 import { written } from "./designs.ts";
+import { component as thing } from "./things.ts";
 
 const ids = ["a", "b", "c", "d"].map((x) => `${x.repeat(8)}-0000-4000-8000-000000000000`);
 const anyId = fc.constantFrom(...ids);
@@ -67,27 +68,8 @@ test("law: a box with the changes to another made to it is that other, and the s
   );
 });
 
-const component = (n: number, alongMm: number): Component => ({
-  id: ids[n]!,
-  version: 1,
-  code: `C${n}`,
-  name: `bead ${n}`,
-  kind: "bead",
-  colour: "#888888",
-  finish: "matt",
-  baseUnit: "piece",
-  alongMm,
-  cautions: [],
-  notes: "",
-  offers: [],
-  onHand: 100,
-  u: 0,
-  spokenFor: 0,
-  onTheWay: 0,
-  averageCost: null,
-  lastCost: null,
-  moved: true,
-});
+const component = (n: number, alongMm: number): Component =>
+  thing(n, { id: ids[n]!, name: `bead ${n}`, alongMm, onHand: 100 });
 const detail = (boxes: readonly number[], picked: readonly number[]): BoxDetail => {
   const [line, role] = [ids[0]!, ids[1]!];
   const colourways = boxes.map((_, w) => ({ id: ids[w]!, name: `Way ${w}` }));

@@ -15,31 +15,21 @@ import {
 } from "../src/component/index.ts";
 import { type Component, COMPONENT_KINDS, FORMS, MATERIALS } from "../src/contract/index.ts";
 import { gaugeMm } from "../src/units/index.ts";
+import { component as thing } from "./things.ts";
 
-const component = (c: Partial<Component> = {}): Component => ({
-  id: "6f1c2f2e-0000-4000-8000-000000000001",
-  version: 1,
-  code: "R06-HONE",
-  name: "6 mm glass round, honey",
-  kind: "bead",
-  form: "round",
-  colour: "#d9982f",
-  finish: "clear",
-  baseUnit: "piece",
-  cautions: [],
-  notes: "",
-  offers: [],
-  onHand: 120,
-  u: 0,
-  spokenFor: 40,
-  onTheWay: 0,
-  averageCost: null,
-  lastCost: null,
-  moved: true,
-  alongMm: 6,
-  holeMm: 1.1,
-  ...c,
-});
+const component = (c: Partial<Component> = {}): Component =>
+  thing(1, {
+    code: "R06-HONE",
+    name: "6 mm glass round, honey",
+    form: "round",
+    colour: "#d9982f",
+    finish: "clear",
+    onHand: 120,
+    spokenFor: 40,
+    alongMm: 6,
+    holeMm: 1.1,
+    ...c,
+  });
 
 describe("mass", () => {
   test("wire of a known gauge weighs what wire tables say for 1,000 ft, within 2 % (ASTM B258, from memory)", () => {

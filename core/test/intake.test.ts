@@ -14,32 +14,16 @@ import {
   tableOf,
   writeTable,
 } from "../src/intake/index.ts";
+import { component as thing } from "./things.ts";
 
-const component = (c: Partial<Component>): Component => ({
-  id: `6f1c2f2e-0000-4000-8000-${String(c.code)
-    .padStart(12, "0")
-    .replace(/[^0-9a-f]/gi, "0")
-    .slice(-12)}`,
-  version: 1,
-  code: "1",
-  name: "6 mm round",
-  kind: "bead",
-  form: "round",
-  colour: "#aa5533",
-  finish: "matt",
-  baseUnit: "piece",
-  cautions: [],
-  notes: "",
-  offers: [],
-  onHand: 0,
-  u: 0,
-  spokenFor: 0,
-  onTheWay: 0,
-  averageCost: null,
-  lastCost: null,
-  moved: false,
-  ...c,
-});
+const component = (c: Partial<Component> & { code: string }): Component =>
+  thing([...c.code].reduce((sum, letter) => sum * 31 + letter.codePointAt(0)!, 7) % 1e9, {
+    name: "6 mm round",
+    form: "round",
+    colour: "#aa5533",
+    moved: false,
+    ...c,
+  });
 const PLACE = { id: "6f1c2f2e-0000-4000-8000-0000000000aa", code: "A", name: "Drawers", held: false };
 const SUPPLIER = { id: "6f1c2f2e-0000-4000-8000-0000000000bb", name: "Lowfold Glass Merchants" };
 const known = {

@@ -11,16 +11,9 @@ import {
   type Total,
   unitValue,
 } from "../src/stock/index.ts";
+import { id, ids } from "./things.ts";
 
-const id = (n: number) => `6f1c2f2e-0000-4000-8000-${String(n).padStart(12, "0")}`;
-const [ROUND, WIRE, PIN, SEED, SHELF, DRAWER] = [1, 2, 3, 4, 11, 12].map(id) as [
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-];
+const [ROUND, WIRE, PIN, SEED, SHELF, DRAWER] = ids(1, 2, 3, 4, 11, 12);
 const COMPONENTS = {
   round: { id: ROUND, name: "6 mm round", baseUnit: "piece" },
   wire: { id: WIRE, name: "beading wire", baseUnit: "mm" },

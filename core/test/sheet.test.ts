@@ -16,39 +16,11 @@ import {
 import type { BoxDetail, BoxRole, Component, PinnedDesign } from "../src/contract/index.ts";
 import { billAsCsv, costOf, replacementCost } from "../src/cost/index.ts";
 import { design } from "./designs.ts";
+import { component, id, ids } from "./things.ts";
 
-const id = (n: number) => `6f1c2f2e-0000-4000-8000-${String(n).padStart(12, "0")}`;
-const [LINE, LINE2, MOSS, CLAY, SILVER, GOLD] = [1, 2, 11, 12, 21, 22].map(id) as [
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-];
+const [LINE, LINE2, MOSS, CLAY, SILVER, GOLD] = ids(1, 2, 11, 12, 21, 22);
 const ROLE = { seed: id(31), round: id(32), clasp: id(33), cord: id(34), card: id(35) };
 
-const component = (n: number, c: Partial<Component>): Component => ({
-  id: id(n),
-  version: 1,
-  code: `C${n}`,
-  name: `thing ${n}`,
-  kind: "bead",
-  colour: "#888888",
-  finish: "matt",
-  baseUnit: "piece",
-  cautions: [],
-  notes: "",
-  offers: [],
-  onHand: 0,
-  u: 0,
-  spokenFor: 0,
-  onTheWay: 0,
-  averageCost: null,
-  lastCost: null,
-  moved: true,
-  ...c,
-});
 const SEED = component(41, { name: "seed", baseUnit: "g", perGram: 40, onHand: 5, averageCost: "0.20" });
 const MOSS_ROUND = component(42, { name: "moss, round", alongMm: 6, onHand: 100, averageCost: "0.05" });
 const CLAY_ROUND = component(43, { name: 'clay "round"', alongMm: 8, onHand: 20, spokenFor: 5 });

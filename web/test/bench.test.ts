@@ -4,7 +4,8 @@ import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { makeBenchStore } from "../src/features/bench/benchStore.ts";
 import { type Builder, makeBuilder } from "../src/features/bench/builder.ts";
 import { freeKey, keysOf, sameButRows } from "../src/features/bench/designs.ts";
-import { id, refused, serve, Store } from "./page.ts";
+import { id } from "../../core/test/things.ts";
+import { refused, serve, Store } from "./page.ts";
 
 beforeEach(() => vi.stubGlobal("localStorage", new Store()));
 afterEach(() => vi.unstubAllGlobals());

@@ -3,7 +3,8 @@ import { EMPTY_BOX } from "@jar-count/core/box";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { boxesOf, makeBoxStore, saveByItself } from "../src/features/box/boxStore.ts";
 import { choose, setBoxes } from "../src/features/box/tray.ts";
-import { type Asked, id, refused, serve, Store } from "./page.ts";
+import { component as thing, id, ids } from "../../core/test/things.ts";
+import { type Asked, refused, serve, Store } from "./page.ts";
 
 beforeEach(() => {
   vi.stubGlobal("localStorage", new Store());
@@ -14,17 +15,7 @@ afterEach(() => {
   vi.useRealTimers();
 });
 
-const [BOX, COLLAR, CUFF, MOSS, CLAY, LINE, SEED, GREEN, RED] = [1, 2, 3, 4, 5, 6, 7, 8, 9].map(id) as [
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-];
+const [BOX, COLLAR, CUFF, MOSS, CLAY, LINE, SEED, GREEN, RED] = ids(1, 2, 3, 4, 5, 6, 7, 8, 9);
 const design = (name: string, steps: string, keys: Design["key"]): Design => ({
   format: "jar-count/design",
   version: 1,
@@ -44,29 +35,10 @@ const summary = (of: string, revision: number, d: Design): DesignSummary => ({
   archived: false,
   design: d,
 });
-const component = (of: string, name: string, more: Partial<Component> = {}): Component => ({
-  id: of,
-  version: 1,
-  code: name.toUpperCase(),
-  name,
-  kind: "bead",
-  colour: "#888888",
-  finish: "matt",
-  baseUnit: "piece",
-  cautions: [],
-  notes: "",
-  offers: [],
-  onHand: 100,
-  u: 0,
-  spokenFor: 0,
-  onTheWay: 0,
-  averageCost: "0.05",
-  lastCost: null,
-  moved: true,
-  ...more,
-});
+const component = (n: number, name: string, more: Partial<Component> = {}): Component =>
+  thing(n, { name, onHand: 100, averageCost: "0.05", ...more });
 const LIBRARY = [summary(COLLAR, 2, design("Collar", "10A", [A])), summary(CUFF, 1, design("Cuff", "4A 2B", [A, B]))];
-const COMPONENTS = [component(GREEN, "green"), component(RED, "red")];
+const COMPONENTS = [component(8, "green"), component(9, "red")];
 const FOUND: BoxDetail = {
   box: {
     ...EMPTY_BOX,
@@ -137,7 +109,7 @@ describe("what follows from a box", () => {
   test("components that moved meanwhile are taken over, and what was typed stays", () => {
     const { edit, follow, work } = store();
     edit(setBoxes(MOSS, 12));
-    follow(FOUND, LIBRARY, [component(GREEN, "green", { averageCost: "0.10" }), COMPONENTS[1]!]);
+    follow(FOUND, LIBRARY, [component(8, "green", { averageCost: "0.10" }), COMPONENTS[1]!]);
     expect(work.getState().box.variants[0]!.boxes).toBe(12);
     expect(work.getState().cost.variants[0]!.run).toBe("8.40");
     const { bill } = work.getState();

@@ -1,6 +1,7 @@
 import type { Component, ComponentList } from "@jar-count/core/contract";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
-import { id, refused, serve } from "./page.ts";
+import { component as thing, id } from "../../core/test/things.ts";
+import { refused, serve } from "./page.ts";
 
 /** The list is remembered by its module: each test begins with a page that has read nothing. */
 beforeEach(() => vi.resetModules());
@@ -15,8 +16,7 @@ const page = async () => {
   };
 };
 
-const component = (n: number, name: string, more: Partial<Component> = {}) =>
-  ({ id: id(n), code: `C${n}`, name, kind: "bead", onHand: 0, ...more }) as Component;
+const component = (n: number, name: string, more: Partial<Component> = {}) => thing(n, { name, ...more });
 const answer = (components: Component[], asOf: string, next: string | null = null): { body: ComponentList } => ({
   body: { components, asOf, next },
 });

@@ -1,9 +1,9 @@
-import type { Component } from "@jar-count/core/contract";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import type { IntakeWorker, Judged } from "../src/workers/intake.ts";
 import { newDesign, readDesignFile } from "../src/features/designs/designFile.ts";
 import { monthName } from "../src/ui/month.ts";
-import { id, refused, serve } from "./page.ts";
+import { component, id } from "../../core/test/things.ts";
+import { refused, serve } from "./page.ts";
 
 /** What the worker offers the page is taken where it hands it over. */
 let worker: IntakeWorker;
@@ -17,26 +17,7 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-const ROUND = {
-  id: id(1),
-  version: 1,
-  code: "R6",
-  name: "6 mm round",
-  kind: "bead",
-  colour: "#888888",
-  finish: "matt",
-  baseUnit: "piece",
-  cautions: [],
-  notes: "",
-  offers: [],
-  onHand: 40,
-  u: 0,
-  spokenFor: 0,
-  onTheWay: 0,
-  averageCost: null,
-  lastCost: null,
-  moved: true,
-} as unknown as Component;
+const ROUND = component(1, { code: "R6", name: "6 mm round", onHand: 40 });
 const KNOWN = { places: [{ id: id(2), code: "A", name: "Drawers", held: false }], suppliers: [] };
 const MAPPING = { code: "code", quantity: "quantity" };
 const COUNTS = "code,quantity\nR6,50\nR6,fifty\nNONE,3\n";

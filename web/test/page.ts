@@ -43,6 +43,3 @@ export const refused = (code: ProblemCode, detail: string, more: object = {}) =>
   status: PROBLEMS[code].status,
   body: { type: problemType(code), code, ...PROBLEMS[code], detail, ...more },
 });
-
-/** An id that is easy to read. */
-export const id = (n: number) => `6f1c2f2e-0000-4000-8000-${String(n).padStart(12, "0")}`;

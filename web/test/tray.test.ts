@@ -11,18 +11,9 @@ import {
   splitRole,
   withoutColourway,
 } from "../src/features/box/tray.ts";
+import { id, ids } from "../../core/test/things.ts";
 
-const id = (n: number) => `6f1c2f2e-0000-4000-8000-${String(n).padStart(12, "0")}`;
-const [MOSS, CLAY, LINE1, LINE2, SEED, ROUND, WAX, HONEY] = [1, 2, 3, 4, 5, 6, 7, 8].map(id) as [
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-  string,
-];
+const [MOSS, CLAY, LINE1, LINE2, SEED, ROUND, WAX, HONEY] = ids(1, 2, 3, 4, 5, 6, 7, 8);
 const seed: BoxRole = { id: SEED, name: "11/0 seed", kind: "bead", follows: "first" };
 const round: BoxRole = { id: ROUND, name: "6 mm round", kind: "bead", follows: "none" };
 const line = (of: string) => ({ id: of, designId: of, revision: 1, times: 1, size: null, option: null });

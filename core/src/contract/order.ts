@@ -15,7 +15,7 @@ export const OrderLine = z.strictObject({
 
 export const OrderInput = z.strictObject({
   supplier: Uuid,
-  number: Name,
+  number: z.string().trim().min(1, "Give it a number.").max(200, "A number has at most 200 characters."),
   placedOn: Day,
   currency: Currency,
   /** One of the order's currency in the home currency. */

@@ -41,7 +41,7 @@ export const Boxes = z
 export const Money = z.string().regex(/^\d{1,9}(\.\d{1,4})?$/, "Write an amount such as 4 or 4.20.");
 
 /** A currency by its code (ISO 4217). */
-export const Currency = z.string().regex(/^[A-Z]{3}$/, "Three capital letters, such as GBP or EUR.");
+export const Currency = z.string().regex(/^[A-Z]{3}$/, "Three capital letters, such as GBP.");
 
 /** A moment, UTC (RFC 3339). */
 export const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");

@@ -60,7 +60,14 @@ export function Labelled({
     <label className={`flex flex-col gap-1 ${className}`}>
       <span className="text-xs text-muted">{label}</span>
       {children}
-      {fault ? <Fault>{fault}</Fault> : hint ? <span className="text-xs text-muted">{hint}</span> : null}
+      {fault ? (
+        // A long message goes on below rather than push the fields beside it away.
+        <span className="max-w-56 leading-4">
+          <Fault>{fault}</Fault>
+        </span>
+      ) : hint ? (
+        <span className="text-xs text-muted">{hint}</span>
+      ) : null}
     </label>
   );
 }

@@ -338,7 +338,7 @@ function OrderOf({
         </div>
       </form>
       {order && !changed && order.lines.some((l) => (received[l.id] ?? 0) < l.quantity) && (
-        <ReceiveForm key={JSON.stringify(received)} order={order} components={byId} />
+        <ReceiveForm order={order} components={byId} />
       )}
     </Page>
   );

@@ -38,7 +38,7 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
       onSubmit={form.handleSubmit((body) => send({ body }))}
     >
       {refusal && <RefusalNotice refusal={inWords(refusal)} />}
-      <div className="grid gap-8 px-6 md:grid-cols-2 xl:grid-cols-[auto_auto_minmax(0,1fr)]">
+      <div className="flex flex-wrap gap-x-8 gap-y-6 px-6">
         <div>
           <h2>People</h2>
           <p className="pb-1 text-muted">Who can be named beside what moves.</p>
@@ -92,7 +92,7 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
             <Plus size={15} aria-hidden /> Add a supplier
           </Button>
         </div>
-        <div>
+        <div className="min-w-[min(100%,26rem)] flex-1">
           <h2>Places</h2>
           <p className="pb-1 text-muted">In the order in which one walks past them.</p>
           {places.fields.map((p, i) => {
