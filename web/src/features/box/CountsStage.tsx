@@ -42,15 +42,14 @@ export function CountsStage() {
   );
 }
 
-/** One line of the sheet: a component, or a role that nothing is chosen for, under its section. */
-type Line = { section: string } & ({ row: CountRow; gap?: undefined } | { row?: undefined; gap: GapRow });
+/** One line of the sheet: a component, or a role that nothing is chosen for. */
+type Line = CountRow | GapRow;
+const kindOf = (line: Line) => ("component" in line ? line.component.kind : line.boxRole.kind);
 
+/** The lines in the order in which they are read: section by section, by name, what is still open last. */
 function linesOf({ rows, gaps }: { rows: CountRow[]; gaps: GapRow[] }): Line[] {
   const sorted = [...rows].sort((a, b) => a.component.name.localeCompare(b.component.name));
-  return SECTIONS.flatMap(({ title: section, kinds }) => [
-    ...sorted.filter((row) => kinds.includes(row.component.kind)).map((row) => ({ section, row })),
-    ...gaps.filter((gap) => kinds.includes(gap.boxRole.kind)).map((gap) => ({ section, gap })),
-  ]);
+  return SECTIONS.flatMap(({ kinds }) => [...sorted, ...gaps].filter((line) => kinds.includes(kindOf(line))));
 }
 
 function Counts() {
@@ -93,9 +92,12 @@ function Counts() {
       <div className="px-6">
         <DataTable
           scrolls="Counts"
-          groups={SECTIONS.map(({ title }) => ({ title, rows: shown.filter((line) => line.section === title) }))}
-          rowKey={(line) => (line.row ? line.row.component.id : line.gap.boxRole.id)}
-          testId={(line) => (line.row ? `need-${line.row.component.code}` : "need-open")}
+          groups={SECTIONS.map(({ title, kinds }) => ({
+            title,
+            rows: shown.filter((line) => kinds.includes(kindOf(line))),
+          }))}
+          rowKey={(line) => ("component" in line ? line.component.id : line.boxRole.id)}
+          testId={(line) => ("component" in line ? `need-${line.component.code}` : "need-open")}
           columns={columns}
         />
       </div>
@@ -127,19 +129,21 @@ function useColumns(colourway: string | null, amongOthers: boolean): Column<Line
         head: "Component",
         wide: true,
         names: true,
-        cell: ({ row, gap }) => (row ? <ComponentName component={row.component} /> : <OpenRole gap={gap} />),
+        cell: (line) => ("component" in line ? <ComponentName component={line.component} /> : <OpenRole gap={line} />),
       },
       {
         head: "a box",
         number: true,
-        cell: ({ row, gap }) => (row ? <BoxOrigins row={row} colourway={colourway} /> : say(gap.perBox, gap.unit)),
+        cell: (line) =>
+          "component" in line ? <BoxOrigins row={line} colourway={colourway} /> : say(line.perBox, line.unit),
       },
       { head: "spare", number: true, look: "text-muted", cell: () => "none" },
       {
         head: "the run",
         number: true,
         look: "font-semibold",
-        cell: ({ row, gap }) => (row ? <RunOrigins row={row} colourway={colourway} /> : say(gap.run, gap.unit)),
+        cell: (line) =>
+          "component" in line ? <RunOrigins row={line} colourway={colourway} /> : say(line.run, line.unit),
       },
       ...(amongOthers
         ? [
@@ -147,7 +151,7 @@ function useColumns(colourway: string | null, amongOthers: boolean): Column<Line
               head: "all colourways",
               number: true,
               look: "text-muted",
-              cell: ({ row }: Line) => row && say(row.runInAll, row.component.baseUnit),
+              cell: (line: Line) => "component" in line && say(line.runInAll, line.component.baseUnit),
             },
           ]
         : []),
@@ -155,10 +159,10 @@ function useColumns(colourway: string | null, amongOthers: boolean): Column<Line
         head: "free",
         title: "On hand and not spoken for",
         number: true,
-        cell: ({ row }) =>
-          row && (
-            <Link to={`/jars/${row.component.id}`} className="hover:underline">
-              {say(freeOf(row.component), row.component.baseUnit)}
+        cell: (line) =>
+          "component" in line && (
+            <Link to={`/jars/${line.component.id}`} className="hover:underline">
+              {say(freeOf(line.component), line.component.baseUnit)}
             </Link>
           ),
       },
@@ -166,14 +170,14 @@ function useColumns(colourway: string | null, amongOthers: boolean): Column<Line
         head: "Level",
         silent: true,
         look: "px-1!",
-        cell: ({ row }) => row && <JarGauge stock={row.component} needed={row.runInAll} />,
+        cell: (line) => "component" in line && <JarGauge stock={line.component} needed={line.runInAll} />,
       },
       {
         head: "short",
         number: true,
-        cell: ({ row, gap }) => {
-          if (!row) return <Short>{say(gap.run, gap.unit)}</Short>;
-          return row.short > 0 && <Short>{say(row.short, row.component.baseUnit)}</Short>;
+        cell: (line) => {
+          if (!("component" in line)) return <Short>{say(line.run, line.unit)}</Short>;
+          return line.short > 0 && <Short>{say(line.short, line.component.baseUnit)}</Short>;
         },
       },
     ],

@@ -117,6 +117,9 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
       : kind === "counted"
         ? "How many are in it"
         : "How many";
+  // What is refused of a field that is not shown for this reason is said below.
+  const shown = ["quantity", kind === "cut" && "cutMm", linear && incoming && "stretchMm", effect === "in" && "cost"];
+  const atField = shown.includes(pointerOf(refusal).slice(1));
   const reasons = (Object.keys(REASONS) as Reason[]).filter((r) => r !== "reversed" && (r !== "cut" || linear));
   return (
     <form
@@ -225,7 +228,7 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
         </Button>
       </div>
       {effect === "made" && <Recipe form={form} not={id} />}
-      {refusal && !AT_FIELDS.test(pointerOf(refusal)) && (
+      {refusal && !atField && (
         <p className="pt-2">
           <Fault>{sentenceOf(refusal)}</Fault>
         </p>
@@ -241,9 +244,6 @@ export function StockForm({ detail }: { detail: ComponentDetail }) {
     </form>
   );
 }
-
-/** Where a refusal stands at its own field. */
-const AT_FIELDS = /^\/(quantity|cutMm|stretchMm|cost|lot|note)$/;
 
 /** What something was made of: other components, and minutes. */
 function Recipe({ form, not }: { form: UseFormReturn<Filled>; not: string }) {
