@@ -1,60 +1,64 @@
 import { test as base, expect, type Page } from "@playwright/test";
-import { type ChildProcess, fork } from "node:child_process";
 import { randomUUID } from "node:crypto";
-import { fileURLToPath } from "node:url";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import pg from "pg";
+import { end, startJobs, startServer as start } from "../scripts/serve.mjs";
 
-const root = fileURLToPath(new URL("../", import.meta.url));
-
-const clusterUrl = () => {
-  const url = process.env.TEST_DATABASE_URL;
-  if (!url) throw new Error("TEST_DATABASE_URL is not set: run these tests with npm run test:browser.");
-  return url;
+const addressOf = (variable: "TEST_DATABASE_URL" | "TEST_OWNER_URL", name: string) => {
+  const url = process.env[variable];
+  if (!url) throw new Error(`${variable} is not set: run these tests with npm run test:browser.`);
+  return url.replace(/\/[^/]*$/, `/${name}`);
 };
-const databaseUrl = (name: string) => clusterUrl().replace(/\/[^/]*$/, `/${name}`);
+const urlsOf = (name: string) => ({
+  url: addressOf("TEST_DATABASE_URL", name),
+  ownerUrl: addressOf("TEST_OWNER_URL", name),
+});
 
 /** A new database, empty or a copy of a template. */
 export async function makeDatabase(
   template = "template1",
   name = `e2e_${randomUUID().replaceAll("-", "")}`,
 ): Promise<string> {
-  const admin = new pg.Client(clusterUrl());
+  const admin = new pg.Client(addressOf("TEST_OWNER_URL", "postgres"));
   await admin.connect();
   await admin.query(`create database ${name} template ${template}`);
   await admin.end();
   return name;
 }
 
+export const EMPTY = "e2e_empty_template";
 export const DEMO = "e2e_demo_template";
+
+/** Lets a job process look after a database, until it is stopped. */
+export async function startCare(database: string, backups: string): Promise<{ stop: () => Promise<void> }> {
+  const child = await startJobs({ ...urlsOf(database), backups });
+  return { stop: () => end(child) };
+}
+
+/** Brings a database up to date. */
+export async function bringUpToDate(database: string): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), "jar-count-backups-"));
+  const care = await startCare(database, folder);
+  await care.stop();
+  rmSync(folder, { recursive: true });
+}
 
 /** Starts the built server, as the start script does, on a database. */
 export async function startServer(database: string, demo = false): Promise<{ url: string; stop: () => Promise<void> }> {
-  const child: ChildProcess = fork(`${root}server/dist/main.js`, demo ? ["--demo"] : [], {
-    env: { ...process.env, DATABASE_URL: databaseUrl(database), PORT: "0" },
-    stdio: ["ignore", "pipe", "inherit", "ipc"],
-  });
-  const port = await new Promise<string>((resolve, reject) => {
-    child.once("exit", (code) => reject(new Error(`the server ended with ${code}`)));
-    child.stdout!.on("data", (text: Buffer) => {
-      const found = /^listening (\d+)$/m.exec(String(text));
-      if (found) resolve(found[1]!);
-    });
-  });
-  return {
-    url: `http://127.0.0.1:${port}`,
-    stop: async () => {
-      const ended = new Promise((resolve) => child.once("exit", resolve));
-      child.kill("SIGTERM");
-      await ended;
-    },
-  };
+  const { child, url } = await start({ url: urlsOf(database).url, demo });
+  return { url, stop: () => end(child) };
 }
 
 /** Every test has a workshop of its own: the demo's, or an empty one with `test.use({ demo: false })`. */
-export const test = base.extend<{ demo: boolean; site: string; noErrors: void }>({
+export const test = base.extend<{ demo: boolean; database: string; site: string; noErrors: void }>({
   demo: [true, { option: true }],
-  site: async ({ demo }, use) => {
-    const server = await startServer(await makeDatabase(demo ? DEMO : undefined));
+  database: async ({ demo }, use) => {
+    await use(await makeDatabase(demo ? DEMO : EMPTY));
+  },
+  site: async ({ database }, use) => {
+    const server = await startServer(database);
     await use(server.url);
     await server.stop();
   },

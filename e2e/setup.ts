@@ -1,7 +1,8 @@
-import { DEMO, makeDatabase, startServer } from "./fixtures.ts";
+import { bringUpToDate, DEMO, EMPTY, makeDatabase, startServer } from "./fixtures.ts";
 
-/** Makes the demo's database once; every test gets a copy of it. */
+/** Makes an empty workshop's database and the demo's once; every test gets a copy of one of them. */
 export default async function setup() {
-  const server = await startServer(await makeDatabase(undefined, DEMO), true);
+  await bringUpToDate(await makeDatabase(undefined, EMPTY));
+  const server = await startServer(await makeDatabase(EMPTY, DEMO), true);
   await server.stop();
 }

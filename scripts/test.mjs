@@ -4,7 +4,15 @@
 import { spawn } from "node:child_process";
 import { rmSync } from "node:fs";
 import { clusterFolder, startCluster } from "./cluster.mjs";
-import { chromium, ensureBuild, ensureChromium, ensureDependencies, ensurePostgres, root } from "./machine.mjs";
+import {
+  chromium,
+  ensureBuild,
+  ensureChromium,
+  ensureDependencies,
+  ensurePostgres,
+  postgresPrograms,
+  root,
+} from "./machine.mjs";
 
 const KINDS = ["types", "lint", "unit", "server", "browser"];
 const [asked, ...rest] = process.argv.slice(2);
@@ -18,6 +26,13 @@ async function end(code) {
   process.exit(code);
 }
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => end(130));
+
+/** What tests need of the cluster: the server's address, the owner's, and PostgreSQL's programs. */
+const databases = () => ({
+  TEST_DATABASE_URL: cluster.url,
+  TEST_OWNER_URL: cluster.ownerUrl,
+  PG_PROGRAMS: postgresPrograms(),
+});
 
 function tool(name, args, env = {}) {
   return new Promise((resolve, reject) => {
@@ -42,8 +57,8 @@ const RUN = {
     await tool("node", ["scripts/arrows.mjs", "--quiet"]);
   },
   unit: () => tool("vitest", ["run", "--project", "unit", ...rest]),
-  server: () => tool("vitest", ["run", "--project", "server", ...rest], { TEST_DATABASE_URL: cluster.url }),
-  browser: () => tool("playwright", ["test", ...rest], { TEST_DATABASE_URL: cluster.url, CHROMIUM: chromium() }),
+  server: () => tool("vitest", ["run", "--project", "server", ...rest], databases()),
+  browser: () => tool("playwright", ["test", ...rest], { ...databases(), CHROMIUM: chromium() }),
 };
 
 try {

@@ -1,13 +1,17 @@
 import { defineConfig } from "vite";
 
 /**
- * Bundles the server with the core into dist/main.js, and what its threads run into dist/thread.js; packages from the
- * registry stay outside.
+ * Bundles the server with the core into dist/main.js, the job process into dist/jobs.js, and what their threads run
+ * into dist/thread.js; packages from the registry stay outside.
  */
 export default defineConfig({
   build: {
     ssr: true,
-    rollupOptions: { input: { main: "src/main.ts", thread: "src/threads/thread.ts" } },
+    rollupOptions: {
+      input: { main: "src/main.ts", jobs: "src/jobs/main.ts", thread: "src/threads/thread.ts" },
+      // Beside one another, since the pool looks for the threads' file next to itself.
+      output: { chunkFileNames: "[name].js" },
+    },
     outDir: "dist",
     target: "node20",
     emptyOutDir: true,

@@ -1,44 +1,70 @@
 /**
- * Starts one server process. DATABASE_URL says which database; PORT which port (0 or none: a free one);
- * LISTEN which address, 127.0.0.1 unless somebody asked for more.
- * Prints `listening PORT` when ready. Started by scripts/start.mjs, it ends with it.
+ * Starts one server process. DATABASE_URL says which database; its role owns nothing there, and the job process
+ * (jobs/main.ts) brings the schema up to date. PORT says which port (0 or none: a free one); LISTEN which address,
+ * 127.0.0.1 unless somebody asked for more. Prints `listening PORT` when ready. Started by scripts/serve.mjs, it ends
+ * with it.
  */
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { fileURLToPath } from "node:url";
 import { seedDemo } from "./work/demo.ts";
 import { makeApp } from "./http/app.ts";
-import { startJobs } from "./jobs/index.ts";
 import { warmThreads } from "./threads/pool.ts";
-import { migrate, openDatabase } from "./store/database.ts";
+import { openDatabase } from "./store/database.ts";
+import { lacking } from "./store/migrate.ts";
+import { ownsTheBooks } from "./store/roles.ts";
 
 const root = fileURLToPath(new URL("../../", import.meta.url));
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error("DATABASE_URL is not set: start with npm start or npm run demo.");
-
-await migrate(url, `${root}server/migrations`);
 const db = openDatabase(url);
-if (process.argv.includes("--demo")) await seedDemo(db, `${root}demo`);
 
-const jobs = await startJobs(db);
+/** Waits until the job process has brought the schema up to date. */
+async function schemaIsThere() {
+  for (let said = false; (await lacking(db, `${root}server/migrations`)) > 0; said = true) {
+    if (!said) console.error("Waiting for the job process to bring the database up to date.");
+    await new Promise((next) => setTimeout(next, 200));
+  }
+}
+try {
+  await schemaIsThere();
+} catch (error) {
+  console.error((error as Error).message);
+  process.exit(1);
+}
+if (await ownsTheBooks(db)) {
+  console.error(
+    "The server's role owns the tables: the books are only as safe as the program. Give it a role of its own.",
+  );
+}
+if (process.argv.includes("--demo")) await seedDemo(db, `${root}demo`);
 await warmThreads();
 
-const server = createServer(makeApp(db, `${root}web/dist`));
-server.listen(Number(process.env.PORT ?? 0), process.env.LISTEN || "127.0.0.1", () => {
+const listen = process.env.LISTEN || "127.0.0.1";
+const server = createServer(makeApp(db, `${root}web/dist`, { listen }));
+/** So many connections at once, and so long for the head and the whole of a request, ms. */
+server.maxConnections = 512;
+server.headersTimeout = 20_000;
+server.requestTimeout = 120_000;
+server.listen(Number(process.env.PORT ?? 0), listen, () => {
   console.log(`listening ${(server.address() as AddressInfo).port}`);
 });
 
+/** What is under way may come to its end for so long, ms; then it is cut off, and everything is over. */
+const PATIENCE = { connections: 1000, everything: 4000 };
 let stopping = false;
 async function stop() {
   if (stopping) return;
   stopping = true;
+  setTimeout(() => process.exit(0), PATIENCE.everything).unref();
   server.close();
   server.closeIdleConnections();
-  setTimeout(() => server.closeAllConnections(), 1000).unref();
-  await jobs.stop();
-  await db.end();
+  setTimeout(() => server.closeAllConnections(), PATIENCE.connections).unref();
+  await db.end().catch(() => {});
   process.exit(0);
 }
-process.on("SIGTERM", stop);
-process.on("SIGINT", stop);
-process.on("disconnect", stop);
+process.on("SIGTERM", () => void stop());
+process.on("SIGINT", () => void stop());
+process.on("disconnect", () => void stop());
+// Whoever started this may have gone while it came up.
+if (process.send && !process.connected) void stop();

@@ -14,12 +14,21 @@ import pg from "pg";
 import { expect } from "vitest";
 import { seedDemo } from "../src/work/demo.ts";
 import { makeApp } from "../src/http/app.ts";
-import { type Database, migrate, openDatabase } from "../src/store/database.ts";
+import { makeQueue } from "../src/jobs/jobs.ts";
+import { type Database, openDatabase } from "../src/store/database.ts";
+import { migrate } from "../src/store/migrate.ts";
+import { grantTo } from "../src/store/roles.ts";
 
 const root = fileURLToPath(new URL("../../", import.meta.url));
 
+export const MIGRATIONS = `${root}server/migrations`;
+
 export interface TestServer {
+  /** As the server has it: its role owns nothing. */
   db: Database;
+  /** As the job process has it. */
+  owner: Database;
+  ownerUrl: string;
   url: string;
   databaseUrl: string;
   /** Sends JSON and answers status and parsed body. */
@@ -41,26 +50,51 @@ export async function startServer({
   demo = false,
   beside,
 }: { demo?: boolean; beside?: TestServer } = {}): Promise<TestServer> {
-  if (beside) return serve(beside.databaseUrl);
-  const cluster = process.env.TEST_DATABASE_URL;
-  if (!cluster) throw new Error("TEST_DATABASE_URL is not set: run these tests with npm run test:server.");
-  const name = `test_${randomUUID().replaceAll("-", "")}`;
-  const admin = new pg.Client(cluster);
-  await admin.connect();
-  await admin.query(`create database ${name}`);
-  await admin.end();
-  const url = cluster.replace(/\/[^/]*$/, `/${name}`);
-  await migrate(url, `${root}server/migrations`);
+  if (beside) return serve(beside.databaseUrl, beside.ownerUrl);
+  const { url, ownerUrl } = await makeDatabase();
+  await bringUpToDate(url, ownerUrl);
   if (demo) {
     const db = openDatabase(url);
     await seedDemo(db, `${root}demo`);
     await db.end();
   }
-  return serve(url);
+  return serve(url, ownerUrl);
 }
 
-async function serve(url: string): Promise<TestServer> {
+/** An empty database in the test cluster that scripts/test.mjs starts: its address for the server and for the owner. */
+export async function makeDatabase(): Promise<{ url: string; ownerUrl: string }> {
+  const [url, ownerUrl] = [process.env.TEST_DATABASE_URL, process.env.TEST_OWNER_URL];
+  if (!url || !ownerUrl) throw new Error("TEST_DATABASE_URL is not set: run these tests with npm run test:server.");
+  const name = `test_${randomUUID().replaceAll("-", "")}`;
+  const admin = new pg.Client(ownerUrl);
+  await admin.connect();
+  await admin.query(`create database ${name}`);
+  await admin.end();
+  const on = (address: string) => address.replace(/\/[^/]*$/, `/${name}`);
+  return { url: on(url), ownerUrl: on(ownerUrl) };
+}
+
+/** What the job process does before a server starts. */
+export async function bringUpToDate(url: string, ownerUrl: string): Promise<void> {
+  const owner = openDatabase(ownerUrl);
+  await migrate(ownerUrl, MIGRATIONS, {
+    after: async (client) => {
+      await makeQueue(owner);
+      await grantTo(client, new URL(url).username);
+    },
+  });
+  await owner.end();
+}
+
+/** Writes people, suppliers and places over what is there now. */
+export async function putRooms(server: TestServer, rooms: object) {
+  const { version } = await server.call("readRooms");
+  return server.send("PUT", "/api/rooms", { version, rooms });
+}
+
+async function serve(url: string, ownerUrl: string): Promise<TestServer> {
   const db = openDatabase(url);
+  const owner = openDatabase(ownerUrl);
   const server: Server = createServer(makeApp(db, null));
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -79,6 +113,8 @@ async function serve(url: string): Promise<TestServer> {
   };
   return {
     db,
+    owner,
+    ownerUrl,
     url: base,
     databaseUrl: url,
     send,
@@ -91,6 +127,7 @@ async function serve(url: string): Promise<TestServer> {
     async stop() {
       await new Promise((resolve) => server.close(resolve));
       await db.end();
+      await owner.end();
     },
   };
 }

@@ -7,24 +7,19 @@ import type { Component, ComponentDetail, ComponentList, Order, Rooms } from "@j
 import pg from "pg";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
-import { migrate } from "../src/store/database.ts";
-import { startServer, type TestServer } from "./harness.ts";
+import { migrate } from "../src/store/migrate.ts";
+import { bringUpToDate, makeDatabase, putRooms, startServer, type TestServer } from "./harness.ts";
 
 const migrations = fileURLToPath(new URL("../migrations/", import.meta.url));
 
 test("a workshop of the first schema comes along with its stock: sums stay, lengths become pieces, and the books agree", async () => {
-  const admin = new pg.Client(process.env.TEST_DATABASE_URL);
-  await admin.connect();
-  const name = `old_${randomUUID().replaceAll("-", "")}`;
-  await admin.query(`create database ${name}`);
-  await admin.end();
-  const url = process.env.TEST_DATABASE_URL!.replace(/\/[^/]*$/, `/${name}`);
+  const { url, ownerUrl } = await makeDatabase();
   const first = mkdtempSync(join(tmpdir(), "jar-count-"));
   const [oldest] = readdirSync(migrations).sort();
   cpSync(join(migrations, oldest!), join(first, oldest!));
-  await migrate(url, first);
+  await migrate(ownerUrl, first);
 
-  const db = new pg.Client(url);
+  const db = new pg.Client(ownerUrl);
   await db.connect();
   const [bead, wire] = [randomUUID(), randomUUID()];
   await db.query(
@@ -58,8 +53,9 @@ test("a workshop of the first schema comes along with its stock: sums stay, leng
   );
   await db.end();
 
-  expect(await migrate(url, migrations)).toBe(readdirSync(migrations).length - 1);
-  const server = await startServer({ beside: { databaseUrl: url } as TestServer });
+  expect(await migrate(ownerUrl, migrations)).toBe(readdirSync(migrations).length - 1);
+  await bringUpToDate(url, ownerUrl);
+  const server = await startServer({ beside: { databaseUrl: url, ownerUrl } as TestServer });
   const { components } = (await server.send<ComponentList>("GET", "/api/components")).body;
   const of = (code: string) => components.find((c) => c.code === code) as Component;
   expect(of("R6")).toMatchObject({
@@ -107,11 +103,11 @@ describe("people, suppliers and places", () => {
       quantity: 5,
     });
     const [b, c] = [place("B"), place("C")];
-    expect((await server.send("PUT", "/api/rooms", { people: [], suppliers: [], places: [c, b] })).status).toBe(422);
+    expect((await putRooms(server, { people: [], suppliers: [], places: [c, b] })).status).toBe(422);
     expect((await rooms()).places).toEqual([shelf]);
     expect(
       (
-        await server.send("PUT", "/api/rooms", {
+        await putRooms(server, {
           people: [{ id: randomUUID(), name: "Ines" }],
           suppliers: [],
           places: [c, shelf, b],
@@ -119,13 +115,12 @@ describe("people, suppliers and places", () => {
       ).status,
     ).toBe(200);
     expect((await rooms()).places.map((p) => p.code)).toEqual(["C", "SHELF", "B"]);
-    expect(
-      (await server.send("PUT", "/api/rooms", { people: [], suppliers: [], places: [{ ...shelf!, held: true }] }))
-        .status,
-    ).toBe(422);
+    expect((await putRooms(server, { people: [], suppliers: [], places: [{ ...shelf!, held: true }] })).status).toBe(
+      422,
+    );
     expect(
       (
-        await server.send("PUT", "/api/rooms", {
+        await putRooms(server, {
           people: [],
           suppliers: [],
           places: [shelf, { ...c, code: "no spaces here" }],
@@ -134,10 +129,10 @@ describe("people, suppliers and places", () => {
     ).toBe(422);
   });
   test("a place that becomes one for what is held back takes its stock out of what is free", async () => {
-    const { places, ...rest } = await rooms();
+    const { places, version: _version, ...rest } = await rooms();
     const [component] = (await server.send<ComponentList>("GET", "/api/components")).body.components;
     const stands = places.find((p) => p.code === "SHELF")!;
-    await server.send("PUT", "/api/rooms", {
+    await putRooms(server, {
       ...rest,
       places: places.map((p) => (p.id === stands.id ? { ...p, held: true } : p)),
     });
@@ -147,7 +142,7 @@ describe("people, suppliers and places", () => {
   test("spools come as pieces, and freight can be shared by mass", async () => {
     const supplier = { id: randomUUID(), name: "Cordwain and Reel", leadDays: 9 };
     const { places, people } = await rooms();
-    await server.send("PUT", "/api/rooms", { people, suppliers: [supplier], places });
+    await putRooms(server, { people, suppliers: [supplier], places });
     const add = async (component: object) => {
       const id = randomUUID();
       expect(

@@ -7,6 +7,7 @@ import type {
   ComponentList,
   Order,
   Rooms,
+  RoomsInput,
   ShelfJar,
   Stocktake,
 } from "@jar-count/core/contract";
@@ -17,7 +18,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { z } from "zod";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { jarAddress, labelSheet, qrCode, qrModules } from "../src/labels/sheet.ts";
-import { startServer, type TestServer } from "./harness.ts";
+import { putRooms, startServer, type TestServer } from "./harness.ts";
 
 let server: TestServer;
 const [A, B, HELD, SUPPLIER, PERSON] = Array.from({ length: 5 }, () => randomUUID()) as [
@@ -29,7 +30,7 @@ const [A, B, HELD, SUPPLIER, PERSON] = Array.from({ length: 5 }, () => randomUUI
 ];
 beforeAll(async () => {
   server = await startServer();
-  const rooms: Rooms = {
+  const rooms: RoomsInput = {
     people: [{ id: PERSON, name: "Wren" }],
     suppliers: [{ id: SUPPLIER, name: "Lowfold Glass Merchants", leadDays: 12 }],
     places: [
@@ -38,7 +39,7 @@ beforeAll(async () => {
       { id: HELD, code: "REVEAL", name: "Held back", held: true },
     ],
   };
-  expect((await server.send("PUT", "/api/rooms", rooms)).status).toBe(200);
+  expect((await putRooms(server, rooms)).status).toBe(200);
 });
 afterAll(() => server.stop());
 

@@ -1,5 +1,6 @@
+import Big from "big.js";
 import Papa from "papaparse";
-import { Archive, BoxInput } from "../contract/index.ts";
+import { Archive, BoxInput, type Summary } from "../contract/index.ts";
 
 /** The files of an archive: path → text. The same layout stands in a folder, as the demo does. */
 export type Files = Record<string, string>;
@@ -8,6 +9,12 @@ export interface ArchiveFault {
   file: string;
   detail: string;
 }
+
+/** The version that is written; the one before, without manifest, books and versions, is read as well. */
+const VERSION = 3;
+const OLDER = 2;
+/** So many faults are named; a file that is wrong throughout has one a line. */
+const MOST_FAULTS = 1000;
 
 type Column = readonly [column: string, field: string, kind: "text" | "number" | "list" | "flag"];
 const text = (column: string, field = column): Column => [column, field, "text"];
@@ -44,6 +51,7 @@ const TABLES = {
     num("reorder_at", "reorderAt"),
     ["cautions", "cautions", "list"],
     text("notes"),
+    num("version"),
   ],
   offers: [
     text("component"),
@@ -87,11 +95,48 @@ const TABLES = {
     text("value"),
     text("cost"),
     text("entered"),
+    num("balance"),
+    text("order_line", "orderLine"),
   ],
-  setAside: [text("id"), text("component"), text("purpose"), num("quantity"), num("cut_mm", "cutMm"), text("at")],
+  balances: [
+    text("component"),
+    text("place"),
+    text("lot"),
+    num("stretch_mm", "stretchMm"),
+    num("quantity"),
+    num("variance"),
+  ],
+  totals: [
+    text("component"),
+    num("on_hand", "onHand"),
+    text("value"),
+    text("last_cost", "lastCost"),
+    num("variance"),
+    num("held"),
+    num("spoken_for", "spokenFor"),
+    num("on_the_way", "onTheWay"),
+  ],
+  setAside: [
+    text("id"),
+    text("component"),
+    text("purpose"),
+    num("quantity"),
+    num("cut_mm", "cutMm"),
+    text("at"),
+    text("person"),
+    text("released"),
+  ],
+  requests: [text("key"), text("hash"), text("at"), text("answer")],
 } as const satisfies Record<string, readonly Column[]>;
 type Table = keyof typeof TABLES;
 const FILE = (table: Table) => (table === "setAside" ? "set-aside.csv" : `${table}.csv`);
+/** Tables and columns that the older version does not have. */
+const NEW_TABLES: readonly Table[] = ["balances", "totals", "requests"];
+const NEW_COLUMNS: Partial<Record<Table, readonly string[]>> = {
+  components: ["version"],
+  ledger: ["balance", "order_line"],
+  setAside: ["person", "released"],
+};
 /** Texts that may be empty; any other empty cell stands for nothing. */
 const MAY_BE_EMPTY = new Set(["note", "lot", "entered", "notes"]);
 
@@ -110,11 +155,11 @@ const readSteps = (cell: string) =>
  * order.
  */
 export function writeArchive(archive: Archive): Files {
-  const { workshop, designs, boxes, orders, ...tables } = Archive.parse(archive);
+  const { workshop, designs, boxes, orders, stocktakes, ...tables } = Archive.parse(archive);
   const offers = tables.components.flatMap((c) =>
     c.offers.map((o) => ({ ...o, component: c.id, steps: sayStepsOf(o.steps) })),
   );
-  const files: Files = { "workshop.json": json({ format: "jar-count/workshop", version: 2, ...workshop }) };
+  const files: Files = { "workshop.json": json({ format: "jar-count/workshop", version: VERSION, ...workshop }) };
   for (const table of Object.keys(TABLES) as Table[]) {
     const rows = (table === "offers" ? offers : tables[table]) as readonly Record<string, unknown>[];
     files[FILE(table)] = csv(
@@ -125,6 +170,7 @@ export function writeArchive(archive: Archive): Files {
   for (const design of designs) files[`designs/${design.id}.json`] = json(design);
   for (const box of boxes) files[`boxes/${box.id}.json`] = json(box);
   for (const order of orders) files[`orders/${order.id}.json`] = json(order);
+  for (const walk of stocktakes) files[`stocktakes/${walk.id}.json`] = json(walk);
   return files;
 }
 
@@ -138,7 +184,7 @@ const valueOf = (cell: string | undefined, [, field, kind]: Column) => {
       .map((s) => s.trim())
       .filter(Boolean);
   if (kind === "flag") return /^(yes|true|1)$/i.test(said.trim());
-  if (kind === "number") return number(said);
+  if (kind === "number") return number(said) ?? (field === "version" ? undefined : null);
   return said === "" && !MAY_BE_EMPTY.has(field) ? undefined : said;
 };
 
@@ -146,9 +192,9 @@ const valueOf = (cell: string | undefined, [, field, kind]: Column) => {
  * Reads an archive's files. Nothing of it is used unless all of it can be read: each fault is named with its file and
  * line.
  */
-export function readArchive(files: Files): { archive: Archive } | { faults: ArchiveFault[] } {
+export function readArchive(files: Files): { archive: Archive; older: boolean } | { faults: ArchiveFault[] } {
   const faults: ArchiveFault[] = [];
-  const fault = (file: string, detail: string) => faults.push({ file, detail });
+  const fault = (file: string, detail: string) => void (faults.length < MOST_FAULTS && faults.push({ file, detail }));
   const parsed = (file: string): Record<string, unknown> => {
     try {
       const value: unknown = JSON.parse(files[file] ?? "");
@@ -160,21 +206,28 @@ export function readArchive(files: Files): { archive: Archive } | { faults: Arch
     return {};
   };
   const { format, version, ...workshop } = parsed("workshop.json");
-  if (format !== "jar-count/workshop" || version !== 2)
-    fault("workshop.json", "This is not a Jar Count workshop of version 2.");
+  if (format !== "jar-count/workshop" || (version !== VERSION && version !== OLDER))
+    fault("workshop.json", `This is not a Jar Count workshop of version ${OLDER} or ${VERSION}.`);
+  const older = version === OLDER;
 
   const under = (folder: string) =>
     Object.keys(files)
       .filter((f) => f.startsWith(folder) && f.endsWith(".json"))
       .sort();
-  const [designFiles, boxFiles, orderFiles] = [under("designs/"), under("boxes/"), under("orders/")];
-  const rows = (name: Table): Record<string, unknown>[] =>
-    table(
-      files,
-      FILE(name),
-      TABLES[name].map((c) => c[0]),
-      fault,
-    ).map((row) => Object.fromEntries(TABLES[name].map((c) => [c[1], valueOf(row[c[0]], c)])));
+  const [designFiles, boxFiles, orderFiles, walkFiles] = [
+    under("designs/"),
+    under("boxes/"),
+    under("orders/"),
+    under("stocktakes/"),
+  ];
+  const rows = (name: Table): Record<string, unknown>[] => {
+    if (older && NEW_TABLES.includes(name)) return [];
+    const columns = TABLES[name].map((c) => c[0]);
+    const needed = columns.filter((c) => !older || !(NEW_COLUMNS[name] ?? []).includes(c));
+    return table(files, FILE(name), needed, fault).map((row) =>
+      Object.fromEntries(TABLES[name].map((c) => [c[1], valueOf((row as Record<string, string>)[c[0]], c)])),
+    );
+  };
   const offers = new Map<unknown, Record<string, unknown>[]>();
   for (const { component, ...offer } of rows("offers"))
     offers.set(component, [
@@ -191,6 +244,7 @@ export function readArchive(files: Files): { archive: Archive } | { faults: Arch
     designs: designFiles.map(parsed),
     boxes: boxFiles.map(parsed),
     orders: orderFiles.map(parsed),
+    stocktakes: walkFiles.map(parsed),
   };
   if (faults.length > 0) return { faults };
 
@@ -199,7 +253,9 @@ export function readArchive(files: Files): { archive: Archive } | { faults: Arch
     for (const { path, message } of found.error.issues.slice(0, 100)) {
       const [list, index, ...rest] = path;
       const i = Number(index);
-      const named = { designs: designFiles, boxes: boxFiles, orders: orderFiles }[list as string]?.[i];
+      const named = { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles }[
+        list as string
+      ]?.[i];
       const inTable = typeof list === "string" && list in TABLES;
       const file = named ?? (inTable ? FILE(list as Table) : "workshop.json");
       fault(file, `${inTable ? `line ${i + 2}, ` : ""}${rest.join(" › ") || String(index ?? "")}: ${message}`);
@@ -207,45 +263,105 @@ export function readArchive(files: Files): { archive: Archive } | { faults: Arch
     return { faults };
   }
   const archive = found.data;
-  checkReferences(archive, designFiles, boxFiles, fault);
-  return faults.length > 0 ? { faults } : { archive };
+  checkReferences(archive, { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles }, fault);
+  return faults.length > 0 ? { faults } : { archive, older };
 }
 
-/** What the contracts of single files can't see: what one file names in another. */
+/** How much is in an archive, and what it is worth by its own totals. */
+export function summaryOf(archive: Archive): Summary {
+  const open = archive.orders.filter((o) => o.lines.some((l) => (o.received[l.id] ?? 0) < l.quantity));
+  return {
+    name: archive.workshop.name,
+    components: archive.components.length,
+    designs: archive.designs.length,
+    boxes: archive.boxes.length,
+    movements: archive.ledger.length,
+    value: archive.totals.reduce((sum, t) => sum.plus(t.value), new Big(0)).toFixed(2),
+    currency: archive.workshop.currency,
+    openOrders: open.length,
+    lastMoved: archive.ledger.at(-1)?.at ?? null,
+  };
+}
+
+/** What the contracts of single files can't see: what one file names in another, and what may be there only once. */
 function checkReferences(
   archive: Archive,
-  designFiles: string[],
-  boxFiles: string[],
+  named: Record<"designs" | "boxes" | "orders" | "stocktakes", string[]>,
   fault: (file: string, detail: string) => void,
 ) {
-  const components = new Set(archive.components.map((c) => c.id));
+  /** The ids of a list, each of which may be there once. */
+  const idsOf = (file: string, ids: readonly string[]): Set<string> => {
+    const seen = new Set<string>();
+    for (const id of ids) {
+      if (seen.has(id)) fault(file, `The id ${id} is there twice.`);
+      seen.add(id);
+    }
+    return seen;
+  };
+  const components = idsOf(
+    "components.csv",
+    archive.components.map((c) => c.id),
+  );
   const codes = new Set<string>();
   archive.components.forEach((c, i) => {
     if (codes.has(c.code.toLowerCase())) fault("components.csv", `line ${i + 2}: the code ${c.code} is there twice.`);
     codes.add(c.code.toLowerCase());
   });
-  if (components.size < archive.components.length) fault("components.csv", "An id is there twice.");
-  const [people, suppliers, places] = [archive.people, archive.suppliers, archive.places].map(
-    (list) => new Set(list.map((x) => x.id)),
-  ) as [Set<string>, Set<string>, Set<string>];
+  const ids = <T extends { id: string }>(file: string, list: readonly T[]) =>
+    idsOf(
+      file,
+      list.map((x) => x.id),
+    );
+  const people = ids("people.csv", archive.people);
+  const suppliers = ids("suppliers.csv", archive.suppliers);
+  const places = ids("places.csv", archive.places);
+  ids("set-aside.csv", archive.setAside);
+  ids("designs", archive.designs);
+  ids(
+    "designs",
+    archive.designs.flatMap((d) => d.trials),
+  );
+  ids("boxes", archive.boxes);
+  ids("orders", archive.orders);
+  ids("stocktakes", archive.stocktakes);
+  idsOf(
+    "requests.csv",
+    archive.requests.map((r) => r.key),
+  );
+  const orderLines = new Map(archive.orders.flatMap((o) => o.lines.map((l) => [l.id, l.component] as const)));
+  if (orderLines.size < archive.orders.reduce((sum, o) => sum + o.lines.length, 0)) {
+    fault("orders", "A line's id is there twice.");
+  }
+
   const entries = new Set<string>();
+  let last = "";
   archive.ledger.forEach((line, i) => {
-    const at = `line ${i + 2}: there is no`;
-    if (!components.has(line.component)) fault("ledger.csv", `${at} component ${line.component}.`);
-    if (!places.has(line.place)) fault("ledger.csv", `${at} place ${line.place}.`);
-    if (line.person != null && !people.has(line.person)) fault("ledger.csv", `${at} person ${line.person}.`);
+    const at = `line ${i + 2}:`;
+    const none = `${at} there is no`;
+    if (!components.has(line.component)) fault("ledger.csv", `${none} component ${line.component}.`);
+    if (!places.has(line.place)) fault("ledger.csv", `${none} place ${line.place}.`);
+    if (line.person != null && !people.has(line.person)) fault("ledger.csv", `${none} person ${line.person}.`);
     if (line.reverses != null && !entries.has(line.reverses))
-      fault("ledger.csv", `${at} entry ${line.reverses} before it, to be reversed.`);
+      fault("ledger.csv", `${none} entry ${line.reverses} before it, to be reversed.`);
+    if (line.orderLine != null && orderLines.get(line.orderLine) !== line.component)
+      fault("ledger.csv", `${none} line ${line.orderLine} of an order for this component.`);
+    if (line.requestKey !== last && entries.has(line.requestKey))
+      fault("ledger.csv", `${at} the lines of the entry ${line.requestKey} do not stand together.`);
     entries.add(line.requestKey);
+    last = line.requestKey;
   });
   for (const [file, list] of [
     ["jars.csv", archive.jars],
     ["lots.csv", archive.lots],
+    ["balances.csv", archive.balances],
+    ["totals.csv", archive.totals],
     ["set-aside.csv", archive.setAside],
   ] as const) {
     list.forEach((row, i) => {
       if (!components.has(row.component)) fault(file, `line ${i + 2}: there is no component ${row.component}.`);
       if ("place" in row && !places.has(row.place)) fault(file, `line ${i + 2}: there is no place ${row.place}.`);
+      if ("person" in row && row.person != null && !people.has(row.person))
+        fault(file, `line ${i + 2}: there is no person ${row.person}.`);
     });
   }
   archive.components.forEach((c) =>
@@ -254,21 +370,35 @@ function checkReferences(
         fault("offers.csv", `${c.code}: there is no supplier ${o.supplier}.`);
     }),
   );
-  archive.orders.forEach((order) => {
-    const file = `orders/${order.id}.json`;
+  archive.orders.forEach((order, i) => {
+    const file = named.orders[i]!;
     if (!suppliers.has(order.supplier)) fault(file, `There is no supplier ${order.supplier}.`);
     for (const line of order.lines)
       if (!components.has(line.component)) fault(file, `There is no component ${line.component}.`);
+    for (const line of Object.keys(order.received))
+      if (!order.lines.some((l) => l.id === line))
+        fault(file, `It received something of a line ${line} that it lacks.`);
+  });
+  archive.stocktakes.forEach((walk, i) => {
+    for (const line of walk.lines)
+      if (!components.has(line.component) || !places.has(line.place))
+        fault(named.stocktakes[i]!, `There is no jar ${line.component} at ${line.place}.`);
   });
   const revisions = new Set<string>();
   archive.designs.forEach((design, i) => {
+    const file = named.designs[i]!;
     design.revisions.forEach(({ no }, j) => {
-      if (no !== j + 1) fault(designFiles[i]!, "Revisions count from 1 without a gap.");
+      if (no !== j + 1) fault(file, "Revisions count from 1 without a gap.");
       revisions.add(`${design.id} ${no}`);
     });
+    for (const trial of design.trials) {
+      if (!revisions.has(`${design.id} ${trial.revision}`))
+        fault(file, `A trial is of no revision: ${trial.revision}.`);
+      if (trial.person != null && !people.has(trial.person)) fault(file, `There is no person ${trial.person}.`);
+    }
   });
-  archive.boxes.forEach(({ id: _id, ...box }, i) => {
-    const file = boxFiles[i]!;
+  archive.boxes.forEach(({ id: _id, version: _version, ...box }, i) => {
+    const file = named.boxes[i]!;
     for (const issue of BoxInput.safeParse(box).error?.issues ?? [])
       fault(file, `${issue.path.join(" › ")}: ${issue.message}`);
     for (const line of box.lines) {

@@ -1,2 +1,2 @@
 /** A whole workshop as open files, out and in again. */
-export { readArchive, writeArchive, type ArchiveFault, type Files } from "./archive.ts";
+export { readArchive, summaryOf, writeArchive, type ArchiveFault, type Files } from "./archive.ts";

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { RestorePlan, Restoring } from "./archive.ts";
 import { Box, BoxDetail, BoxSummary, ChangeBox, SaveBox, SavedBox } from "./box.ts";
 import { ComponentList, SaveComponent } from "./component.ts";
 import { Answer, CountRequest } from "./count.ts";
@@ -7,12 +8,12 @@ import { Imported, ImportRequest, INTAKES } from "./intake.ts";
 import { ComponentDetail } from "./jar.ts";
 import { LabelRequest } from "./label.ts";
 import { Books, Movement, Reverse, StockEntry } from "./ledger.ts";
-import { DesignSummary, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial, Trial } from "./library.ts";
+import { DesignSummary, KeptTrial, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial } from "./library.ts";
 import { Delivery, Order, SaveOrder } from "./order.ts";
 import { SetAside } from "./reservation.ts";
 import { PostStocktake, ShelfJar, Stocktake, StocktakeLine } from "./stocktake.ts";
-import { Uuid } from "./values.ts";
-import { Rooms, Workshop } from "./workshop.ts";
+import { RequestKey, Uuid } from "./values.ts";
+import { Care, Rooms, SaveRooms, SaveWorkshop, Workshop } from "./workshop.ts";
 
 /** One route of the server: all that anybody need know to serve it, call it or describe it. */
 export interface RouteSpec {
@@ -25,8 +26,12 @@ export interface RouteSpec {
   query?: Record<string, z.ZodType>;
   /** The body's schema, or the media type of a body that is not JSON. */
   body?: z.ZodType | string;
-  /** The most that a body may be; 10 MB where nothing is said. */
+  /** The most that a body may be; 2 MB where nothing is said. */
   limit?: string;
+  /** The most values that a JSON body may hold, counted before it is read; 100,000 where nothing is said. */
+  most?: number;
+  /** Handed on as its bytes, to be read by its schema in a thread: it may be large. */
+  raw?: true;
   /** The schema of what is sent back, the media type of a file, or null for nothing. */
   answer: z.ZodType | string | null;
   /** 200 where nothing is said; both where a save may make something new. */
@@ -52,8 +57,15 @@ export const API = {
   health: {
     method: "get",
     path: "/health",
-    summary: "Whether the server and its database are up",
-    answer: z.object({ status: z.string(), database: z.string() }),
+    summary: "Whether the server is up and its database takes what is written, and what was looked after last",
+    answer: z.object({
+      status: z.string(),
+      database: z.string(),
+      /** How many balances differ from the ledger by the last check; null where none was made. */
+      booksDiffer: z.int().nullable(),
+      /** Whether the last proved backup is old, or there is none. */
+      backupOld: z.boolean(),
+    }),
   },
   describe: {
     method: "get",
@@ -66,6 +78,8 @@ export const API = {
     path: "/count",
     summary: "Count one finished item of a design",
     body: CountRequest,
+    limit: "500kb",
+    most: 30_000,
     answer: Answer,
     refusals: [400, 413, 422],
   },
@@ -79,9 +93,24 @@ export const API = {
     method: "put",
     path: "/workshop",
     summary: "Change the workshop's name, currency and address",
-    body: Workshop,
+    body: SaveWorkshop,
     answer: Workshop,
-    refusals: [422],
+    refusals: [409, 422],
+    current: Workshop,
+  },
+  readCare: {
+    method: "get",
+    path: "/workshop/care",
+    summary: "What looks after the workshop by itself: backups, and the books held against the ledger",
+    answer: Care,
+  },
+  askBackUp: {
+    method: "post",
+    path: "/workshop/care/back-up",
+    summary: "Ask the job process for a backup now",
+    answer: Care,
+    status: [202],
+    refusals: [409],
   },
   readRooms: {
     method: "get",
@@ -93,9 +122,10 @@ export const API = {
     method: "put",
     path: "/rooms",
     summary: "Write people, suppliers and places whole",
-    body: Rooms,
+    body: SaveRooms,
     answer: Rooms,
-    refusals: [422],
+    refusals: [409, 422],
+    current: Rooms,
   },
   readPriceList: {
     method: "get",
@@ -200,6 +230,8 @@ export const API = {
     params: { kind: z.enum(INTAKES) },
     body: ImportRequest,
     limit: "60mb",
+    most: 2_000_000,
+    raw: true,
     answer: Imported,
     status: [201],
     refusals: [404, 413, 422],
@@ -211,6 +243,14 @@ export const API = {
     body: LabelRequest,
     answer: "application/pdf",
     refusals: [404, 422],
+  },
+  readLabelProgress: {
+    method: "get",
+    path: "/labels/{key}",
+    summary: "How far a sheet of labels is, by its request key",
+    params: { key: RequestKey },
+    answer: z.object({ done: z.int(), of: z.int() }),
+    refusals: [404],
   },
   listOrders: {
     method: "get",
@@ -349,17 +389,18 @@ export const API = {
     path: "/designs/{id}/trials",
     summary: "The design's bench log, newest first",
     params: id,
-    answer: z.array(Trial),
+    answer: z.array(KeptTrial),
     refusals: [404],
   },
   saveTrial: {
     method: "put",
     path: "/designs/{id}/trials/{trial}",
-    summary: "Write a trial make down",
+    summary: "Write a trial make down (version 0), or change it",
     params: { id: Uuid, trial: Uuid },
     body: SaveTrial,
-    answer: z.array(Trial),
-    refusals: [404, 422],
+    answer: z.array(KeptTrial),
+    refusals: [404, 409, 422],
+    current: z.array(KeptTrial),
   },
   putDesignAway: {
     method: "put",
@@ -390,6 +431,8 @@ export const API = {
     summary: "Make a box (version 0) or save it whole",
     params: id,
     body: SaveBox,
+    limit: "10mb",
+    most: 500_000,
     answer: SavedBox,
     status: SAVED,
     refusals: [404, 409, 422],
@@ -401,6 +444,8 @@ export const API = {
     summary: "Change what is named in a box and leave the rest; the same request key happens once",
     params: id,
     body: ChangeBox,
+    limit: "10mb",
+    most: 500_000,
     answer: SavedBox,
     refusals: [404, 409, 422],
     current: Box,
@@ -440,6 +485,34 @@ export const API = {
     status: [201],
     refusals: [409, 413, 415, 422],
   },
+  planRestore: {
+    method: "post",
+    path: "/archive/plan",
+    summary: "What an archive holds, beside what is here: nothing is written",
+    body: "application/zip",
+    limit: "50mb",
+    answer: RestorePlan,
+    refusals: [413, 415, 422],
+  },
+  restoreArchive: {
+    method: "put",
+    path: "/restores/{id}",
+    summary: "Put an archive in the place of everything; an archive of what is here is made first",
+    params: id,
+    body: "application/zip",
+    limit: "50mb",
+    answer: Restoring,
+    status: [202],
+    refusals: [409, 413, 415, 422],
+  },
+  readRestore: {
+    method: "get",
+    path: "/restores/{id}",
+    summary: "How far an archive is on its way into the workshop",
+    params: id,
+    answer: Restoring,
+    refusals: [404],
+  },
 } as const satisfies Record<string, RouteSpec>;
 
 export type Api = typeof API;
@@ -455,7 +528,11 @@ type Field<N extends RouteName, F extends keyof RouteSpec> = Api[N] extends { re
 export interface RouteRequest<N extends RouteName> {
   params: Read<Field<N, "params">>;
   query: Read<Field<N, "query">>;
-  body: Field<N, "body"> extends infer B extends z.ZodType ? z.output<B> : unknown;
+  body: Field<N, "raw"> extends true
+    ? Uint8Array
+    : Field<N, "body"> extends infer B extends z.ZodType
+      ? z.output<B>
+      : unknown;
 }
 type None = Record<never, never>;
 type QueryCall<S> = S extends Shape ? (None extends Sent<S> ? { query?: Sent<S> } : { query: Sent<S> }) : NoQuery;

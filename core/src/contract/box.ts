@@ -2,7 +2,7 @@ import { z } from "zod";
 import { Component } from "./component.ts";
 import { ROLE_KINDS } from "./design.ts";
 import { PinnedDesign } from "./library.ts";
-import { Boxes, Name, RequestKey, Uuid, Version } from "./values.ts";
+import { Boxes, Month, Name, RequestKey, Uuid, Version } from "./values.ts";
 
 /** What a box role's choice depends on: the colourway, the second choice (metal, say), both or neither. */
 export const FOLLOWS = ["first", "second", "both", "none"] as const;
@@ -30,7 +30,7 @@ const Choice = z.strictObject({ id: Uuid, name: Name });
 
 export const BoxInput = z
   .strictObject({
-    month: z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/, "Write a month as 2027-04."),
+    month: Month,
     theme: Name,
     lines: z.array(BoxLine).max(20, "A box holds at most 20 designs."),
     /** First axis: the colourways. */
@@ -100,8 +100,13 @@ export type Box = z.infer<typeof Box>;
 
 export const SaveBox = z.strictObject({ requestKey: RequestKey.nullish(), version: Version, box: BoxInput });
 
-/** A row's key within its list: its id, or the fields that identify it with a space between. */
-const RowKey = z.string().min(1).max(250);
+const IDS = /\b[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}\b/gi;
+/** A row's key within its list: its id, or the fields that identify it with a space between; ids in small letters. */
+const RowKey = z
+  .string()
+  .min(1)
+  .max(250)
+  .overwrite((key) => key.replace(IDS, (id) => id.toLowerCase()));
 const changesOf = <T extends z.ZodType>(row: T) =>
   z
     .strictObject({

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { FINISHES, ROLE_KINDS, SHAPES } from "./design.ts";
-import { Colour, Millimetres, Money, Positive, Name, Quantity, Uuid, Version } from "./values.ts";
+import { Colour, Millimetres, Money, Name, Positive, Quantity, RequestKey, Uuid, Version } from "./values.ts";
 
 export const COMPONENT_KINDS = ROLE_KINDS.filter((kind) => kind !== "mix");
 
@@ -101,12 +101,15 @@ export const CAUTIONS = [
 
 export type Caution = (typeof CAUTIONS)[number];
 
+/** The most that one of a pack's units may cost: a slip of the pen costs more. */
+const DEAREST = 1e6;
+
 /** How a supplier sells it: a pack of so many pieces, grams or millimetres, with price steps by number of packs. */
 export const Offer = z
   .strictObject({
     supplier: Uuid.nullish(),
     pack: Name,
-    amount: Quantity.positive("A pack holds more than 0."),
+    amount: Quantity.positive("A pack holds more than 0.").min(0.001, "A pack holds at least a thousandth."),
     unit: z.enum(BASE_UNITS),
     price: Money,
     /** From so many packs on, a pack costs this. */
@@ -124,6 +127,12 @@ export const Offer = z
     const froms = offer.steps.map((s) => s.from);
     if (froms.some((from, j) => j > 0 && from <= froms[j - 1]!))
       ctx.addIssue({ code: "custom", path: ["steps"], message: "Write price steps from few packs to many." });
+    if ([offer.price, ...offer.steps.map((s) => s.price)].some((price) => Number(price) / offer.amount > DEAREST))
+      ctx.addIssue({
+        code: "custom",
+        path: ["amount"],
+        message: "One of it would cost more than a million. Check what the pack holds.",
+      });
   });
 export type Offer = z.infer<typeof Offer>;
 
@@ -202,4 +211,8 @@ export const ComponentList = z.object({
 });
 export type ComponentList = z.infer<typeof ComponentList>;
 
-export const SaveComponent = z.strictObject({ version: Version, component: ComponentInput });
+export const SaveComponent = z.strictObject({
+  requestKey: RequestKey.nullish(),
+  version: Version,
+  component: ComponentInput,
+});

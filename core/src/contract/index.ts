@@ -18,5 +18,6 @@ export * from "./workshop.ts";
 export * from "./box.ts";
 export * from "./archive.ts";
 export * from "./problem.ts";
+export * from "./text.ts";
 export * from "./api.ts";
 export { plainMessage } from "./messages.ts";

@@ -159,12 +159,16 @@ export const LedgerLine = z.strictObject({
   u: z.number().min(0),
   /** Variance of what the spot holds after it. */
   varianceAfter: z.number().min(0),
-  value: z.string().regex(/^-?\d{1,12}(\.\d{1,8})?$/, "Write an amount such as -4.20."),
+  value: z.string().regex(/^-?\d{1,24}(\.\d{1,8})?$/, "Write an amount such as -4.20."),
   cost: z
     .string()
-    .regex(/^\d{1,12}(\.\d{1,8})?$/, "Write an amount such as 4.20.")
+    .regex(/^\d{1,24}(\.\d{1,8})?$/, "Write an amount such as 4.20.")
     .nullish(),
   entered: z.string().max(2000),
+  /** How much of the component there was after it; archives before version 3 leave it out. */
+  balance: z.number().min(0).nullish(),
+  /** The order line that it was a delivery of, or takes back. */
+  orderLine: Uuid.nullish(),
 });
 export type LedgerLine = z.infer<typeof LedgerLine>;
 

@@ -22,8 +22,16 @@ export const Trial = z.strictObject({
 });
 export type Trial = z.infer<typeof Trial>;
 
-/** As it is sent: its id stands in the address. */
-export const SaveTrial = z.strictObject({ ...Trial.shape, id: Uuid.optional() });
+/** As it is kept: how often it was written down. */
+export const KeptTrial = z.strictObject({ ...Trial.shape, version: Version });
+export type KeptTrial = z.infer<typeof KeptTrial>;
+
+/** As it is sent: its id stands in the address; version 0 for a new one. */
+export const SaveTrial = z.strictObject({
+  ...Trial.omit({ id: true }).shape,
+  requestKey: RequestKey.nullish(),
+  version: Version,
+});
 
 /** A design in the library, and one saved state of it. */
 export const DesignSummary = z.object({

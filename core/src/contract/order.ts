@@ -1,5 +1,18 @@
 import { z } from "zod";
-import { Currency, Day, Money, Name, Note, Quantity, Uuid, Version, Written } from "./values.ts";
+import {
+  canBeSeen,
+  Currency,
+  Day,
+  Money,
+  Name,
+  Note,
+  Quantity,
+  Rate,
+  RequestKey,
+  Uuid,
+  Version,
+  Written,
+} from "./values.ts";
 
 export const OrderLine = z.strictObject({
   id: Uuid,
@@ -15,11 +28,16 @@ export const OrderLine = z.strictObject({
 
 export const OrderInput = z.strictObject({
   supplier: Uuid,
-  number: z.string().trim().min(1, "Give it a number.").max(200, "A number has at most 200 characters."),
+  number: z
+    .string()
+    .trim()
+    .min(1, "Give it a number.")
+    .max(200, "A number has at most 200 characters.")
+    .refine((text) => text === "" || canBeSeen(text), "Give it a number that can be seen."),
   placedOn: Day,
   currency: Currency,
   /** One of the order's currency in the home currency. */
-  rate: z.string().regex(/^\d{1,6}(\.\d{1,8})?$/, "Write a rate such as 0.8534."),
+  rate: Rate,
   note: Note.default(""),
   lines: z.array(OrderLine).min(1, "An order has at least one line.").max(500),
 });
@@ -33,7 +51,7 @@ export const Order = z.object({
 export type Order = z.infer<typeof Order>;
 export type OrderInput = z.infer<typeof OrderInput>;
 
-export const SaveOrder = z.strictObject({ version: Version, order: OrderInput });
+export const SaveOrder = z.strictObject({ requestKey: RequestKey.nullish(), version: Version, order: OrderInput });
 
 /** A delivery: some lines of an order, in full or in part, with what freight and duty cost. */
 export const Delivery = z.strictObject({

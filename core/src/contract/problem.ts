@@ -7,11 +7,16 @@ import { z } from "zod";
 export const PROBLEMS = {
   "not-json": { status: 400, title: "Not JSON" },
   unreadable: { status: 400, title: "Can't be read" },
+  foreign: { status: 403, title: "From another site" },
   "not-found": { status: 404, title: "Not found" },
+  "wrong-method": { status: 405, title: "Not done this way" },
   stale: { status: 409, title: "Changed meanwhile" },
   "reversed-before": { status: 409, title: "Reversed before" },
+  "no-jobs": { status: 409, title: "Nobody looks after it" },
   "not-empty": { status: 409, title: "Not empty" },
   "too-large": { status: 413, title: "Too large" },
+  "too-heavy": { status: 413, title: "Too much at once" },
+  "not-ours": { status: 421, title: "Another address" },
   "wrong-media-type": { status: 415, title: "Another media type is expected" },
   invalid: { status: 422, title: "Not as agreed" },
   "not-in-jar": { status: 422, title: "Not in the jar" },
@@ -21,7 +26,10 @@ export const PROBLEMS = {
   "not-an-archive": { status: 422, title: "Not an archive" },
   stopped: { status: 499, title: "Stopped" },
   fault: { status: 500, title: "Our mistake" },
+  busy: { status: 503, title: "Busy for a moment" },
+  "not-known": { status: 503, title: "Not known yet" },
   away: { status: 503, title: "Away for a moment" },
+  "disk-full": { status: 507, title: "The disk is full" },
 } as const;
 export type ProblemCode = keyof typeof PROBLEMS;
 export const PROBLEM_CODES = Object.keys(PROBLEMS) as [ProblemCode, ...ProblemCode[]];

@@ -1,7 +1,7 @@
 import { z } from "zod";
 
-/** Identity of anything kept: a UUID, which the client may make. */
-export const Uuid = z.uuid("This is not an id.");
+/** Identity of anything kept: a UUID, which the client may make; in small letters from the door on (RFC 9562, 4). */
+export const Uuid = z.uuid("This is not an id.").toLowerCase();
 
 /** How often a record was saved; every write names the one it is based on, 0 for a new record. */
 export const Version = z.int().min(0);
@@ -37,19 +37,48 @@ export const Boxes = z
   .min(0, "Not below 0.")
   .max(1_000_000, "At most 1,000,000 boxes.");
 
+/** A factor between currencies as decimal text: more than 0. */
+export const Rate = z
+  .string()
+  .regex(/^\d{1,6}(\.\d{1,8})?$/, "Write a rate such as 0.8534.")
+  .refine((rate) => Number(rate) > 0, "A rate is more than 0.");
+
 /** Money as decimal text, at most 4 places: never a binary float. */
 export const Money = z.string().regex(/^\d{1,9}(\.\d{1,4})?$/, "Write an amount such as 4 or 4.20.");
 
-/** A currency by its code (ISO 4217). */
-export const Currency = z.string().regex(/^[A-Z]{3}$/, "Three capital letters, such as GBP.");
+const CURRENCIES = new Set(Intl.supportedValuesOf("currency"));
+/** A currency by its code (ISO 4217, as the machine's own tables list it). */
+export const Currency = z
+  .string()
+  .regex(/^[A-Z]{3}$/, "Three capital letters, such as GBP.")
+  .refine((code) => CURRENCIES.has(code), "There is no such currency: write its three letters, such as GBP.");
 
 /** A moment, UTC (RFC 3339). */
 export const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");
 
-/** A date without a time (RFC 3339). */
-export const Day = z.iso.date("Write a date as 2027-04-01.");
+/** Years that a plan or a record can lie in. */
+const inReach = (date: string) => date >= "1900" && date < "2200";
+const OUT_OF_REACH = "Write a year from 1900 to 2199.";
 
-export const Name = z.string().trim().min(1, "Give it a name.").max(200, "A name has at most 200 characters.");
+/** A date without a time (RFC 3339). */
+export const Day = z.iso.date("Write a date as 2027-04-01.").refine(inReach, OUT_OF_REACH);
+
+/** A month: 2027-04. */
+export const Month = z
+  .string()
+  .regex(/^\d{4}-(0[1-9]|1[0-2])$/, "Write a month as 2027-04.")
+  .refine(inReach, OUT_OF_REACH);
+
+/** Something that can be seen: not only spaces, signs without width, or what only steers a line. */
+export const canBeSeen = (text: string) => /[^\p{C}\p{Z}\p{M}\u115F\u1160\u2800\u3164\uFFA0]/u.test(text);
+
+export const Name = z
+  .string()
+  .max(1000, "A name has at most 200 characters.")
+  .trim()
+  .min(1, "Give it a name.")
+  .max(200, "A name has at most 200 characters.")
+  .refine((text) => text === "" || canBeSeen(text), "Give it a name that can be seen.");
 
 export const Note = z.string().trim().max(500, "A note has at most 500 characters.");
 

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { Currency, Name, Uuid } from "./values.ts";
+import { Currency, Instant, Name, RequestKey, Uuid, Version } from "./values.ts";
 
 export const Person = z.strictObject({ id: Uuid, name: Name });
 
@@ -19,16 +19,25 @@ export const Place = z.strictObject({
 });
 
 /** The people, suppliers and places of a workshop, edited as one short list each. */
-export const Rooms = z.strictObject({
+export const RoomsInput = z.strictObject({
   people: z.array(Person).max(200),
   suppliers: z.array(Supplier).max(2000),
-  places: z.array(Place).min(1).max(2000),
+  places: z
+    .array(Place)
+    .min(1, "A workshop has at least one place.")
+    .max(2000)
+    .refine((places) => !places.every((p) => p.held), "Keep at least one place that is not for what is held back."),
 });
+export type RoomsInput = z.infer<typeof RoomsInput>;
+
+export const Rooms = z.strictObject({ ...RoomsInput.shape, version: Version });
 export type Rooms = z.infer<typeof Rooms>;
+
+export const SaveRooms = z.strictObject({ requestKey: RequestKey.nullish(), version: Version, rooms: RoomsInput });
 export type Place = z.infer<typeof Place>;
 
 /** `publicAddress` is where others reach this workshop (https://…), printed on labels; empty where nobody does. */
-export const Workshop = z.object({
+export const WorkshopInput = z.strictObject({
   name: Name,
   currency: Currency,
   publicAddress: z
@@ -41,4 +50,43 @@ export const Workshop = z.object({
     .max(200)
     .default(""),
 });
+export type WorkshopInput = z.infer<typeof WorkshopInput>;
+
+export const Workshop = z.object({ ...WorkshopInput.shape, version: Version });
 export type Workshop = z.infer<typeof Workshop>;
+
+export const SaveWorkshop = z.strictObject({
+  requestKey: RequestKey.nullish(),
+  version: Version,
+  workshop: WorkshopInput,
+});
+
+/** The books held against the ledger, as the job process did it last: at its start and every night. */
+const CheckedBooks = z.object({ at: Instant, differ: z.int() });
+
+/** An archive of the whole workshop in the backup folder. */
+export const Backup = z.object({
+  file: z.string(),
+  madeAt: Instant,
+  /** Why it was made: night, start, asked for, before a migration, before a restore. */
+  reason: z.string(),
+  bytes: z.int(),
+  /** When it was brought into a scratch database and was the same there; null where it was not, or not yet. */
+  provedAt: Instant.nullable(),
+  fault: z.string().nullable(),
+});
+export type Backup = z.infer<typeof Backup>;
+
+/** What looks after the workshop by itself. */
+export const Care = z.object({
+  /** Whether the job process is there; without it backups are the operator's. */
+  jobs: z.boolean(),
+  /** Where backups go; null where nobody makes any. */
+  folder: z.string().nullable(),
+  /** Whether the last proved backup is older than it should be, or there is none. */
+  old: z.boolean(),
+  /** The newest first. */
+  backups: z.array(Backup),
+  books: CheckedBooks.nullable(),
+});
+export type Care = z.infer<typeof Care>;

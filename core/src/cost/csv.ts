@@ -1,6 +1,6 @@
-import Papa from "papaparse";
 import type { BoxDetail } from "../contract/index.ts";
 import type { Bill } from "../bom/index.ts";
+import { writeSheet } from "../table/index.ts";
 import type { BoxCost } from "./cost.ts";
 
 /**
@@ -43,7 +43,7 @@ export function billAsCsv({ box }: BoxDetail, bill: Bill, cost: BoxCost): string
       "the run": decimal(perBox * variant.boxes),
     })),
   ]);
-  return `${Papa.unparse(rows, { columns: COLUMNS, newline: "\r\n" })}\r\n`;
+  return writeSheet(COLUMNS, rows);
 }
 
 const COLUMNS = [

@@ -2,6 +2,7 @@ import { expanded } from "../units/index.ts";
 import Papa from "papaparse";
 import type { Component, Intake, Order, Place, ShelfJar } from "../contract/index.ts";
 import { COMPONENT_FIELDS, INTAKE_COLUMNS } from "./columns.ts";
+import { plainCell, writeSheet } from "../table/index.ts";
 import type { IntakeRow } from "./plan.ts";
 
 /** A file's headings and rows, whatever separates them; what is broken in it is reported by line. */
@@ -27,12 +28,15 @@ export function readTable(text: string): {
 /** A row by our columns' names. */
 export const mapped = (row: Record<string, string>, mapping: Record<string, string>): IntakeRow =>
   Object.fromEntries(
-    Object.entries(mapping).flatMap(([name, heading]) => (row[heading]?.trim() ? [[name, row[heading]!.trim()]] : [])),
+    Object.entries(mapping).flatMap(([name, heading]) => {
+      const cell = plainCell(row[heading]?.trim() ?? "");
+      return cell ? [[name, cell]] : [];
+    }),
   );
 
 /** Rows as CSV (RFC 4180) by a table's own columns; what is left over stands behind them. */
 export function writeTable(kind: Intake, rows: readonly IntakeRow[], behind: readonly string[] = []): string {
-  return `${Papa.unparse({ fields: [...INTAKE_COLUMNS[kind].map((c) => c.name), ...behind], data: rows.map((r) => [...INTAKE_COLUMNS[kind].map((c) => r[c.name] ?? ""), ...behind.map((b) => r[b] ?? "")]) }, { newline: "\r\n" })}\r\n`;
+  return writeSheet([...INTAKE_COLUMNS[kind].map((c) => c.name), ...behind], rows);
 }
 
 const say = (value: unknown) => (value == null ? "" : Array.isArray(value) ? value.join("; ") : String(value));

@@ -30,7 +30,7 @@ export interface Total {
 }
 
 /** One change at a spot: so much more or less, or set to what was counted. `madeOfBefore` costs what went before it. */
-export type Move = Spot & { entered?: string } & (
+export type Move = Spot & { entered?: string; orderLine?: string | null } & (
     | {
         quantity: number;
         u?: number;
@@ -54,6 +54,8 @@ export interface Moved extends Spot {
   entered: string;
   /** How much of the component there is after it, in its base unit. */
   balance: number;
+  /** The order line that it is a delivery of, or takes back. */
+  orderLine: string | null;
 }
 
 export interface StockFault {
@@ -65,6 +67,8 @@ export interface StockFault {
 }
 
 const PLACES = 8;
+/** The most that a binary float counts exactly in thousandths of a base unit: 2^53 of them. */
+const MOST = Number.MAX_SAFE_INTEGER / 1000;
 export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${component} ${place} ${stretchMm} ${lot}`;
 
 /**
@@ -111,13 +115,24 @@ export function post(
         holds: at.quantity,
       });
     }
+    if (onHand > MOST) {
+      return void faults.push({
+        move: i,
+        message: `That would be more of ${total.name} than can be counted exactly. Check the amount and its length.`,
+        holds: at.quantity,
+      });
+    }
     const paid =
       "madeOfBefore" in move && move.madeOfBefore
         ? moved.reduce((sum, m) => sum.minus(m.value), new Big(0)).toFixed(PLACES)
         : "cost" in move
           ? move.cost
           : undefined;
-    const value = valueOf(total, amount, "value" in move ? move.value : undefined, paid);
+    // What takes the last of it takes all of its worth: the worth is always the sum of the ledger's.
+    const value =
+      onHand === 0
+        ? new Big(0).minus(total.value)
+        : valueOf(total, amount, "value" in move ? move.value : undefined, paid);
     const u = move.u ?? 0;
     const varianceAfter =
       "varianceAfter" in move && move.varianceAfter !== undefined
@@ -127,7 +142,7 @@ export function post(
           : at.variance + u * u;
     spots.set(key, { ...at, quantity: after, variance: varianceAfter });
     total.onHand = onHand;
-    total.value = onHand === 0 ? "0" : new Big(total.value).plus(value).toFixed(PLACES);
+    total.value = new Big(total.value).plus(value).toFixed(PLACES);
     const cost = amount > 0 ? (paid ?? null) : null;
     if (cost !== null) total.lastCost = new Big(cost).div(amount).toFixed(PLACES);
     moved.push({
@@ -143,6 +158,7 @@ export function post(
       cost,
       entered: move.entered ?? "",
       balance: onHand,
+      orderLine: move.orderLine ?? null,
     });
   });
   return { moved, faults };

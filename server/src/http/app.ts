@@ -3,14 +3,21 @@ import express, { type Express } from "express";
 import packedFiles from "express-static-gzip";
 import helmet from "helmet";
 import { existsSync } from "node:fs";
-import { notFound } from "../refusal/index.ts";
+import { notFound, Refusal } from "../refusal/index.ts";
 import type { Database } from "../store/database.ts";
+import { findWorkshop } from "../store/workshop.ts";
+import { keepDoor } from "./door.ts";
 import { makeHandlers } from "./handlers.ts";
 import { answerWithProblem } from "./problem.ts";
 import { makeRouter } from "./router.ts";
 
+interface Door {
+  /** The address that the server listens on. */
+  listen: string;
+}
+
 /** The whole server: the API under /api, and the built interface from `webFolder` for every other address. */
-export function makeApp(db: Database, webFolder: string | null): Express {
+export function makeApp(db: Database, webFolder: string | null, { listen }: Door = { listen: "127.0.0.1" }): Express {
   const app = express();
   app.disable("x-powered-by");
   app.use(
@@ -23,12 +30,15 @@ export function makeApp(db: Database, webFolder: string | null): Express {
           "style-src": ["'self'", "'unsafe-inline'"],
           "img-src": ["'self'", "data:", "blob:"],
           "object-src": ["'none'"],
+          "base-uri": ["'none'"],
+          "form-action": ["'self'"],
           "frame-ancestors": ["'none'"],
         },
       },
       strictTransportSecurity: false, // plain http on loopback
     }),
   );
+  app.use(keepDoor(listen, async () => (await findWorkshop(db)).publicAddress));
   app.use("/api", compression({ threshold: 1024 }), makeRouter(makeHandlers(db)), () => {
     throw notFound("This address");
   });
@@ -37,11 +47,17 @@ export function makeApp(db: Database, webFolder: string | null): Express {
     // The build packs each file once; here it is only sent.
     const serve = (folder: string, options: object) =>
       packedFiles(folder, { enableBrotli: true, orderPreference: ["br", "gz"], index: false, ...options });
-    app.use(
-      "/assets",
-      serve(`${webFolder}/assets`, { serveStatic: { immutable: true, maxAge: "1y", fallthrough: false } }),
-    );
+    app.use("/assets", serve(`${webFolder}/assets`, { serveStatic: { immutable: true, maxAge: "1y" } }));
     app.use(serve(webFolder, {}));
+    app.use((req, res, next) => {
+      if (req.method !== "GET" && req.method !== "HEAD") {
+        res.set("Allow", "GET, HEAD");
+        throw new Refusal("wrong-method", `${req.method} is not done here: GET, HEAD.`);
+      }
+      // Every address of the interface is one page; a file that is not there is no address of it.
+      if (/^\/[^/]+\.\w{1,8}$/.test(req.path) || req.path.startsWith("/assets/")) throw notFound("This file");
+      next();
+    });
     app.get("/{*path}", (_req, res) => {
       res.set("Cache-Control", "no-cache").sendFile("index.html", { root: webFolder });
     });

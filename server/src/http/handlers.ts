@@ -1,8 +1,8 @@
-import { count } from "@jar-count/core/count";
 import { Design } from "@jar-count/core/contract";
-import { packWorkshop, takeIn } from "../work/archive.ts";
+import { packWorkshop, planRestore, takeIn } from "../work/archive.ts";
 import { checkBooks } from "../work/book.ts";
 import { billFile } from "../work/bills.ts";
+import { askBackUp, layDown, readRestoring } from "../work/care.ts";
 import { changeBox, readBox, saveBox, takeOutBox } from "../work/boxes.ts";
 import {
   allComponents,
@@ -14,7 +14,7 @@ import {
 } from "../work/components.ts";
 import { putAway, readDesign, readRevision, saveDesign, saveTrial } from "../work/designs.ts";
 import { importTable } from "../work/imports.ts";
-import { printLabels } from "../work/labels.ts";
+import { labelProgress, printLabels } from "../work/labels.ts";
 import { readOrder, receiveOrder, saveOrder } from "../work/orders.ts";
 import { moveStock, release, reverse, setAside } from "../work/stock.ts";
 import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
@@ -22,19 +22,30 @@ import { askPriceList } from "../work/suppliers.ts";
 import { saveRooms, saveWorkshop } from "../work/workshop.ts";
 import { listBoxes, tagOfBox, tagOfBoxes } from "../store/boxes.ts";
 import { tagOfComponents } from "../store/components.ts";
-import { type Database, isUp } from "../store/database.ts";
+import { findCare } from "../store/care.ts";
+import { beat, type Database } from "../store/database.ts";
 import { listDesigns, listRevisions, listTrials, tagOfDesigns } from "../store/designs.ts";
 import { listOrders } from "../store/orders.ts";
 import { listRooms } from "../store/rooms.ts";
 import { listStocktakes, shelf } from "../store/stocktakes.ts";
 import { findWorkshop } from "../store/workshop.ts";
-import { caching } from "./cached.ts";
+import { inThread } from "../threads/pool.ts";
+import { caching, sharing } from "./cached.ts";
 import { describeApi } from "./openapi.ts";
 import { file, saved } from "./reply.ts";
 import type { Handlers } from "./router.ts";
 
+/** How long one item may take to be counted, s. */
+const COUNT_SECONDS = 10;
+
 /** What each route does: read, call, answer. The doing is in `work/`, the SQL in `store/`. */
 export function makeHandlers(db: Database): Handlers {
+  // However many ask at once, the database is written and read once for all of them.
+  const health = sharing(async () => {
+    await beat(db);
+    const { books, old } = await findCare(db);
+    return { status: "ok", database: "ok", booksDiffer: books?.differ ?? null, backupOld: old };
+  });
   const json = async (value: Promise<unknown>) => JSON.stringify(await value);
   const cached = {
     components: caching(
@@ -63,16 +74,14 @@ export function makeHandlers(db: Database): Handlers {
   };
 
   return {
-    health: async () => {
-      await isUp(db);
-      return { status: "ok", database: "ok" };
-    },
+    health: () => health("now"),
     describe: () => describeApi(),
-    count: ({ body: { design, size, option, components } }) =>
-      count(design, { size: size ?? null, option: option ?? null, colourway: components ?? null }),
+    count: ({ body }, { signal }) => inThread((work) => work.count(body), { signal, seconds: COUNT_SECONDS }),
 
     readWorkshop: () => findWorkshop(db),
     saveWorkshop: ({ body }) => saveWorkshop(db, body),
+    readCare: () => findCare(db),
+    askBackUp: () => askBackUp(db),
     readRooms: () => listRooms(db),
     saveRooms: ({ body }) => saveRooms(db, body),
 
@@ -84,22 +93,21 @@ export function makeHandlers(db: Database): Handlers {
       since === undefined ? cached.components("all") : changedComponents(db, since, after ?? null),
     readComponentByCode: ({ params }) => readJarByCode(db, params.code),
     readComponent: ({ params }) => readJar(db, params.id),
-    saveComponent: async ({ params, body }) =>
-      saved(body.version === 0, await saveComponent(db, params.id, body.version, body.component)),
+    saveComponent: async ({ params, body }) => saved(body.version === 0, await saveComponent(db, params.id, body)),
     listMovements: ({ params, query }) => movementsOf(db, params.id, query.before),
     moveStock: ({ params, body }) => moveStock(db, params.id, body),
     setAside: ({ params, body }) => setAside(db, params.id, body),
     release: ({ params }) => release(db, params.id, params.reservation),
     reverseEntry: ({ params, body }) => reverse(db, params.entry, body),
     checkBooks: () => checkBooks(db),
-    importTable: ({ params, body }, { gone }) => importTable(db, params.kind, body, gone),
-    printLabels: async ({ body }, { here }) =>
-      file("jar labels.pdf", "application/pdf", await printLabels(db, body, here)),
+    importTable: ({ params, body }, { signal }) => importTable(db, params.kind, body as Buffer, signal),
+    printLabels: async ({ body }, { here, signal }) =>
+      file("jar labels.pdf", "application/pdf", await printLabels(db, body, here, signal)),
+    readLabelProgress: ({ params }) => labelProgress(params.key),
 
     listOrders: () => listOrders(db),
     readOrder: ({ params }) => readOrder(db, params.id),
-    saveOrder: async ({ params, body }) =>
-      saved(body.version === 0, await saveOrder(db, params.id, body.version, body.order)),
+    saveOrder: async ({ params, body }) => saved(body.version === 0, await saveOrder(db, params.id, body)),
     receiveOrder: ({ params, body }) => receiveOrder(db, params.id, body),
 
     listStocktakes: () => listStocktakes(db),
@@ -119,7 +127,7 @@ export function makeHandlers(db: Database): Handlers {
     listRevisions: ({ params }) => listRevisions(db, params.id),
     readRevision: ({ params }) => readRevision(db, params.id, params.no),
     listTrials: ({ params }) => listTrials(db, params.id),
-    saveTrial: ({ params, body }) => saveTrial(db, params.id, { ...body, id: params.trial }),
+    saveTrial: ({ params, body }) => saveTrial(db, params.id, params.trial, body),
     putDesignAway: ({ params, body }) => putAway(db, params.id, body.archived),
 
     listBoxes: () => cached.boxes("all"),
@@ -134,5 +142,8 @@ export function makeHandlers(db: Database): Handlers {
       return file(`${name}.jarcount.zip`, "application/zip", zip);
     },
     takeInArchive: ({ body }) => takeIn(db, body as Buffer),
+    planRestore: ({ body }) => planRestore(db, body as Buffer),
+    restoreArchive: ({ params, body }) => layDown(db, params.id, body as Buffer),
+    readRestore: ({ params }) => readRestoring(db, params.id),
   };
 }

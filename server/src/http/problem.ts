@@ -1,6 +1,18 @@
 import { type ErrorBody, PROBLEMS, problemType } from "@jar-count/core/contract";
 import type { ErrorRequestHandler } from "express";
-import { Refusal, wrongAt } from "../refusal/index.ts";
+import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
+import { AWAY, NotKnown } from "../store/database.ts";
+import { TooHeavy } from "../threads/pool.ts";
+
+/** PostgreSQL's codes (its manual, appendix A): a lock that was not given, a statement that took too long. */
+const LOCKED = "55P03";
+const TOO_LONG = "57014";
+/** A full disk, and the database's other means that ran out. */
+const DISK_FULL = /^53(100)?/;
+/** A number too large for a column, or a text that can't be kept. */
+const NOT_KEPT = ["22003", "22021", "22P05", "22008", "54000"];
+/** Only reading is allowed just now, as on a copy that follows another. */
+const READ_ONLY = "25006";
 
 /** What other people's code throws: Express of a body, PostgreSQL of a row. */
 interface Thrown extends Error {
@@ -29,8 +41,6 @@ export const answerWithProblem: ErrorRequestHandler = (error: Thrown, _req, res,
 /** PostgreSQL's code where a row names another that is not there, and where a key is taken (its manual, appendix A). */
 const FOREIGN_KEY = "23503";
 const UNIQUE = "23505";
-/** Its classes of codes for a server that is stopping or starting, and for a lost connection; and Node's own. */
-const AWAY = /^(57P|08|ECONN)/;
 const AWAY_WORDS = /connection terminated|not queryable|timeout exceeded when trying to connect/i;
 
 function refusalOf(error: Thrown): Refusal {
@@ -40,6 +50,15 @@ function refusalOf(error: Thrown): Refusal {
   if (error.type === "entity.too.large") {
     return new Refusal("too-large", "The body is larger than this takes. Split it, or leave out what is not needed.");
   }
+  if (error instanceof NotKnown) {
+    return new Refusal(
+      "not-known",
+      "The connection to the database broke while this was saved, and it is not known yet whether it was. It is sent " +
+        "again under the same key, so that it happens once.",
+    );
+  }
+  if (error instanceof TooHeavy) return new Refusal("too-heavy", error.message);
+  if (error.status === 404) return notFound("This file");
   if (error.status === 400) return new Refusal("unreadable", error.message);
   if (error.status === 415) return new Refusal("wrong-media-type", error.message);
   if (error.constraint === "components_code") {
@@ -51,7 +70,23 @@ function refusalOf(error: Thrown): Refusal {
       "This names something that is not here, or an id that is taken. Load the page again and repeat the change.",
     );
   }
+  if (error.constraint === "base_unit_fixed") {
+    return wrongAt("/component/baseUnit", "Stock has moved meanwhile, so the unit is fixed. Look at the jar again.");
+  }
+  if (error.constraint === "posted_once") return wrongAt("/lines", "This jar was posted already.");
+  if (NOT_KEPT.includes(error.code ?? "")) {
+    return new Refusal("invalid", "A number in this is too large to be kept, or a text is none. Nothing was saved.");
+  }
   // Nothing was written, and the same can be sent again.
+  if (error.code === LOCKED || error.code === TOO_LONG) {
+    return new Refusal("busy", "Somebody else is changing this just now. Nothing was saved; try again in a moment.");
+  }
+  if (DISK_FULL.test(error.code ?? "")) {
+    return new Refusal("disk-full", "The disk of the database is full. Nothing was saved; make room, then try again.");
+  }
+  if (error.code === READ_ONLY) {
+    return new Refusal("away", "The database can only be read just now. Nothing was saved; it is tried again.");
+  }
   if (AWAY.test(error.code ?? "") || AWAY_WORDS.test(error.message)) {
     return new Refusal("away", "The database can't be reached just now. Nothing was saved; it is tried again.");
   }

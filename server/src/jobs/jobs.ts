@@ -1,4 +1,7 @@
-import { Logger, makeWorkerUtils, parseCronItems, run, type Runner, runOnce, type TaskList } from "graphile-worker";
+import { Logger, parseCronItems, run, type Runner, runMigrations, runOnce, type TaskList } from "graphile-worker";
+import { backUp, type Keeper, replaceWorkshop } from "../backup/index.ts";
+import { isEmpty } from "../store/archive.ts";
+import { closeRestore, findCare, noteCare, takeRestore } from "../store/care.ts";
 import type { Database } from "../store/database.ts";
 import { balancesThatDiffer } from "../store/ledger.ts";
 import { forgetOldRequests } from "../store/requests.ts";
@@ -6,43 +9,79 @@ import { forgetOldRequests } from "../store/requests.ts";
 /** How long an answer is kept for a write that is sent again, days. */
 const KEPT_DAYS = 30;
 
-/** Work that outlives a request: queued in PostgreSQL, so that it is done once whichever server process takes it. */
-function tasksOf(db: Database) {
+/** Work that outlives a request: queued in PostgreSQL, so that it is done once whichever process takes it. */
+function tasksOf(keeper: Keeper) {
+  const { owner } = keeper;
   return {
     /** Old request keys are forgotten: nobody sends a write again after so long. */
-    "forget-requests": () => forgetOldRequests(db, KEPT_DAYS),
+    "forget-requests": () => forgetOldRequests(owner, KEPT_DAYS),
     /** The books are held against the ledger; a difference fails the job, which keeps it in sight. */
     "check-books": async () => {
-      const differ = await balancesThatDiffer(db);
+      const differ = await balancesThatDiffer(owner);
+      await noteCare(owner, "books", { differ: differ.length });
       if (differ.length > 0) throw new Error(`Balances that differ from the ledger: ${JSON.stringify(differ)}`);
+    },
+    "back-up": async (payload: unknown) => {
+      const { reason = "asked for" } = payload as { reason?: "night" | "asked for" };
+      await backUp(keeper, reason);
+    },
+    /** At the start: only where the last proved one is old, as where the machine sleeps at night. */
+    "back-up-if-old": async () => {
+      if ((await findCare(owner)).old && !(await isEmpty(owner))) await backUp(keeper, "start");
+    },
+    /** An archive takes the place of everything. What is wrong with it is said to whoever laid it down. */
+    restore: async (payload: unknown) => {
+      const { id } = payload as { id: string };
+      const zip = await takeRestore(owner, id);
+      if (!zip) return;
+      try {
+        await closeRestore(owner, id, "done", { kept: await replaceWorkshop(keeper, zip), fault: null });
+      } catch (error) {
+        await closeRestore(owner, id, "failed", { kept: null, fault: (error as Error).message });
+      }
     },
   };
 }
 export type JobName = keyof ReturnType<typeof tasksOf>;
 
 /** Every night, UTC: minute, hour, day, month, weekday. */
-const NIGHTLY: Record<JobName, string> = { "forget-requests": "10 2 * * *", "check-books": "20 2 * * *" };
+const NIGHTLY: [task: JobName, match: string, payload: Record<string, string>][] = [
+  ["forget-requests", "10 2 * * *", {}],
+  ["check-books", "20 2 * * *", {}],
+  ["back-up", "30 2 * * *", { reason: "night" }],
+];
+const AT_START: readonly JobName[] = ["forget-requests", "check-books", "back-up-if-old"];
 
 /** What went wrong goes where other faults go; what went right is not written: stdout is the start script's. */
 const logger = new Logger(() => (level, message) => {
   if (level === "error" || level === "warning") console.error(message);
 });
-const options = (db: Database) => ({ pgPool: db, noHandleSignals: true, logger });
-const taskList = (db: Database): TaskList =>
-  Object.fromEntries(Object.entries(tasksOf(db)).map(([name, work]) => [name, async () => void (await work())]));
+const options = (owner: Database) => ({ pgPool: owner, noHandleSignals: true, logger });
+const taskList = (keeper: Keeper): TaskList =>
+  Object.fromEntries(
+    Object.entries(tasksOf(keeper)).map(([name, work]) => [name, async (payload) => void (await work(payload))]),
+  );
 
-/** Takes jobs from the queue for as long as the server runs, one at a time. */
-export function startJobs(db: Database): Promise<Runner> {
-  const nightly = Object.entries(NIGHTLY).map(([task, match]) => ({ task, match, identifier: task }));
-  return run({ ...options(db), concurrency: 1, taskList: taskList(db), parsedCronItems: parseCronItems(nightly) });
+/** Makes the queue's own tables, or brings them up to date. */
+export const makeQueue = (owner: Database): Promise<void> => runMigrations(options(owner));
+
+/** Takes jobs from the queue for as long as the process runs, one at a time; those of the start first. */
+export async function startJobs(keeper: Keeper): Promise<Runner> {
+  for (const name of AT_START) await addJob(keeper.owner, name);
+  const nightly = NIGHTLY.map(([task, match, payload]) => ({ task, match, payload, identifier: task }));
+  return run({
+    ...options(keeper.owner),
+    concurrency: 1,
+    taskList: taskList(keeper),
+    parsedCronItems: parseCronItems(nightly),
+  });
 }
 
 /** Puts a job into the queue; the same one waiting twice is done once. */
-export async function addJob(db: Database, name: JobName): Promise<void> {
-  const queue = await makeWorkerUtils({ pgPool: db, logger });
-  await queue.addJob(name, {}, { jobKey: name });
-  await queue.release();
+export async function addJob(owner: Database, name: JobName): Promise<void> {
+  await owner.query(`select graphile_worker.add_job($1, job_key := $1)`, [name]);
 }
 
 /** Does what is in the queue now, and is over. */
-export const doJobs = (db: Database): Promise<void> => runOnce({ ...options(db), taskList: taskList(db) });
+export const doJobs = (keeper: Keeper): Promise<void> =>
+  runOnce({ ...options(keeper.owner), taskList: taskList(keeper) });

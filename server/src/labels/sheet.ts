@@ -35,12 +35,14 @@ export function qrModules(text: string): boolean[][] {
 /**
  * Labels for jars as a PDF: name, size and kind, chip, code and a QR code of the jar's address.
  * @param skip how many labels of the first sheet are used up already
+ * @param note is called with how many are drawn, sheet by sheet
  */
 export function labelSheet(
   components: readonly Component[],
   publicAddress: string,
   paper: Paper,
   skip: number,
+  note: (done: number) => unknown = () => {},
 ): Promise<Buffer> {
   const p = PAPERS[paper];
   const doc = new PDFDocument({ size: p.size, margin: 0, info: { Title: "Jar labels" } });
@@ -51,7 +53,10 @@ export function labelSheet(
   const each = labelsASheet(paper);
   components.forEach((c, i) => {
     const at = i + skip;
-    if (at > skip && at % each === 0) doc.addPage();
+    if (at > skip && at % each === 0) {
+      doc.addPage();
+      void note(i);
+    }
     const x = (p.left + (at % p.columns) * p.width) * MM;
     const y = (p.top + Math.floor((at % each) / p.columns) * p.height) * MM;
     label(doc, c, jarAddress(publicAddress, c.code), x, y, p.width * MM, p.height * MM);

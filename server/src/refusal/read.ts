@@ -1,4 +1,4 @@
-import { plainMessage } from "@jar-count/core/contract";
+import { findUnfit, plainMessage } from "@jar-count/core/contract";
 import { z } from "zod";
 import { notFound, Refusal } from "./refusal.ts";
 
@@ -19,6 +19,6 @@ export function readAs<S extends z.ZodType>(schema: S, body: unknown): z.output<
 /** Reads an address's parameters: one that can't be any is the address of nothing. */
 export function readParams<S extends z.ZodType>(schema: S, params: unknown): z.output<S> {
   const found = schema.safeParse(params);
-  if (!found.success) throw notFound("This address");
+  if (!found.success || findUnfit(params)) throw notFound("This address");
   return found.data;
 }

@@ -1,20 +1,22 @@
 import { inputOf } from "@jar-count/core/component";
-import type { Archive } from "@jar-count/core/contract";
+import type { Archive, Summary } from "@jar-count/core/contract";
 import { findBox } from "./boxes.ts";
 import { listComponents } from "./components.ts";
 import type { Session } from "./database.ts";
-import { exportLedger } from "./ledger.ts";
+import { exportBooks, exportLedger } from "./ledger.ts";
 import { listOrders } from "./orders.ts";
-import { listReservations } from "./reservations.ts";
+import { exportReservations } from "./reservations.ts";
 import { listRooms } from "./rooms.ts";
+import { exportStocktakes } from "./stocktakes.ts";
 import { findWorkshop } from "./workshop.ts";
-
-const INSTANT = `'YYYY-MM-DD"T"HH24:MI:SS"Z"'`;
 
 /** The whole workshop. The same content always comes out in the same order. */
 export async function exportWorkshop(db: Session): Promise<Archive> {
-  const workshop = await findWorkshop(db);
-  const components = (await listComponents(db)).map(inputOf).sort((a, b) => (a.code < b.code ? -1 : 1));
+  const { version: saved, ...workshop } = await findWorkshop(db);
+  const { version: roomsSaved, ...rooms } = await listRooms(db);
+  const components = (await listComponents(db))
+    .map((c) => ({ ...inputOf(c), version: c.version }))
+    .sort((a, b) => (a.code < b.code ? -1 : 1));
   const { rows: jars } = await db.query<Archive["jars"][number]>(
     `select component_id as component, place_id as place, tare_g::float8 as "tareG" from jars where tare_g is not null
       order by 1, 2`,
@@ -24,32 +26,48 @@ export async function exportWorkshop(db: Session): Promise<Archive> {
       mass_sd::float8 as "massSd", mass_pieces as pieces from lots where mass_g is not null order by 1, 2`,
   );
   const { rows: designs } = await db.query<Archive["designs"][number]>(
-    `select d.id, d.archived, (select coalesce(json_agg(t.body order by t.made_on, t.id), '[]') from trials t
+    `select d.id, d.archived, (select coalesce(json_agg(t.body || jsonb_build_object('version', t.version, 'writtenAt',
+      exact_time(t.written_at)) order by t.made_on, t.id), '[]') from trials t
       where t.design_id = d.id) as trials, json_agg(json_build_object('no', r.no, 'reason', r.reason,
-       'savedAt', to_char(r.saved_at at time zone 'utc', ${INSTANT}), 'design', r.body) order by r.no) as revisions
+       'savedAt', exact_time(r.saved_at), 'design', r.body) order by r.no) as revisions
      from designs d join design_revisions r on r.design_id = d.id group by d.id order by d.id`,
   );
   const { rows: ids } = await db.query<{ id: string }>(`select id from boxes order by month, id`);
   const boxes: Archive["boxes"] = [];
-  for (const { id } of ids) {
-    const { version: _v, ...box } = (await findBox(db, id))!;
-    boxes.push(box);
-  }
-  const orders = (await listOrders(db))
-    .map(({ version: _v, ...order }) => order)
-    .sort((a, b) => (a.id < b.id ? -1 : 1));
+  for (const { id } of ids) boxes.push((await findBox(db, id))!);
+  const { rows: requests } = await db.query<Archive["requests"][number]>(
+    `select key, body_hash as hash, exact_time(answered_at) as at, answer::text from requests order by answered_at, key`,
+  );
   return {
-    workshop,
+    workshop: { ...workshop, saved, roomsSaved },
     components,
-    ...(await listRooms(db)),
+    ...rooms,
     jars,
     lots,
     ledger: await exportLedger(db),
-    orders,
-    setAside: await listReservations(db),
+    ...(await exportBooks(db)),
+    orders: (await listOrders(db)).sort((a, b) => (a.id < b.id ? -1 : 1)),
+    setAside: await exportReservations(db),
+    stocktakes: await exportStocktakes(db),
+    requests,
     designs,
     boxes,
   };
+}
+
+/** How much there is here. */
+export async function summarize(db: Session): Promise<Summary> {
+  const { rows } = await db.query<Summary>(
+    `select w.name, w.currency, (select count(*)::int from components) as components,
+       (select count(*)::int from designs) as designs, (select count(*)::int from boxes) as boxes,
+       (select count(*)::int from movements) as movements,
+       (select round(coalesce(sum(value), 0), 2)::text from component_totals) as value,
+       (select count(distinct order_id)::int from order_lines where received < quantity) as "openOrders",
+       (select exact_time(e.happened_at) from movements m join entries e on e.id = m.entry_id order by m.id desc limit 1)
+         as "lastMoved"
+     from workshop w`,
+  );
+  return rows[0]!;
 }
 
 export async function isEmpty(db: Session): Promise<boolean> {
@@ -65,7 +83,75 @@ export async function lockWorkshop(db: Session): Promise<void> {
   await db.query(`lock table components, designs, boxes in exclusive mode`);
 }
 
+/** What an archive fills: everything but what the machine itself remembers (care, backups, restores, heartbeat). */
+const FILLED = [
+  "box_picks",
+  "box_bindings",
+  "box_variants",
+  "box_roles",
+  "box_choices",
+  "box_lines",
+  "boxes",
+  "trials",
+  "design_revisions",
+  "designs",
+  "stocktake_lines",
+  "stocktakes",
+  "reservations",
+  "movements",
+  "entries",
+  "balances",
+  "component_totals",
+  "order_lines",
+  "orders",
+  "lots",
+  "jars",
+  "offers",
+  "components",
+  "places",
+  "suppliers",
+  "people",
+  "requests",
+];
+const APPENDED = ["movements", "entries"];
+
+/** Takes everything out, for another workshop to come in its place: the owner's alone, and in a transaction. */
+export async function emptyWorkshop(owner: Session): Promise<void> {
+  for (const table of APPENDED) await owner.query(`alter table ${table} disable trigger ${table}_append_only`);
+  await owner.query(`truncate ${FILLED.join(", ")}`);
+  for (const table of APPENDED) await owner.query(`alter table ${table} enable trigger ${table}_append_only`);
+  await owner.query(`update workshop set made = gen_random_uuid()`);
+}
+
 /** Makes a lot known before something is remembered of it. */
 export async function putLot(db: Session, component: string, name: string): Promise<void> {
   await db.query(`insert into lots (component_id, name) values ($1, $2) on conflict do nothing`, [component, name]);
+}
+
+/** Gives records the versions that they had. */
+export async function putVersions(db: Session, archive: Archive): Promise<void> {
+  const { saved, roomsSaved } = archive.workshop;
+  await db.query(`update workshop set version = $1, rooms_version = $2`, [saved, roomsSaved]);
+  const lists = {
+    components: archive.components,
+    orders: archive.orders,
+    boxes: archive.boxes,
+    trials: archive.designs.flatMap((d) => d.trials),
+  };
+  for (const [table, list] of Object.entries(lists)) {
+    await db.query(
+      `update ${table} t set version = x.version from jsonb_to_recordset($1) as x(id uuid, version int)
+       where t.id = x.id and t.version <> x.version`,
+      [JSON.stringify(list.map(({ id, version }) => ({ id, version })))],
+    );
+  }
+}
+
+/** Remembers writes that were answered elsewhere: sent again here, they do not happen again. */
+export async function putRequests(db: Session, requests: Archive["requests"]): Promise<void> {
+  await db.query(
+    `insert into requests (key, body_hash, answer, answered_at) select x.key, x.hash, x.answer::jsonb, x.at
+     from jsonb_to_recordset($1) as x(key uuid, hash text, answer text, at timestamptz)`,
+    [JSON.stringify(requests)],
+  );
 }

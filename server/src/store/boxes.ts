@@ -149,8 +149,8 @@ async function changePicks(db: Session, id: string, { put, drop }: NonNullable<B
 export async function tagOfBox(db: Session, id: string): Promise<string> {
   const { rows } = await db.query<{ tag: string }>({
     name: "tag of a box",
-    text: `select w.made || '.' || coalesce((select version from boxes
-      where id = $1), 0) || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
+    text: `select w.made || '.' || coalesce((select stamp || '.' || version from boxes
+      where id = $1), '0') || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
        || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
        from workshop w`,
     values: [id],
@@ -165,7 +165,7 @@ export async function deleteBox(db: Session, id: string): Promise<void> {
 /** Changes with any box, and with any component: all that the shelf of months shows. */
 export async function tagOfBoxes(db: Session): Promise<string> {
   const { rows } = await db.query<{ tag: string }>(
-    `select w.made || '.' || (select coalesce(md5(string_agg(id || '.' || version, ',' order by id)), '') from boxes)
+    `select w.made || '.' || (select coalesce(md5(string_agg(stamp || '.' || version, ',' order by id)), '') from boxes)
        || '.' || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
      from workshop w`,
   );

@@ -72,6 +72,7 @@ export async function writeAllComponents(db: Session): Promise<string> {
 /** Keeps components as they are while a table is judged by them; others may still read. */
 export async function lockComponents(db: Session): Promise<void> {
   await db.query(`lock table components in share row exclusive mode`);
+  await db.query(`select lock_totals(array(select id from components))`);
 }
 
 /** Those that changed in or after a transaction that an earlier list named: so many by their ids, after one of them. */
@@ -114,17 +115,17 @@ export async function findByCode(db: Session, code: string): Promise<string | un
   return rows[0]?.id;
 }
 
-/** Locks the component's row for the rest of the transaction and returns its version and base unit. */
-export async function lockComponent(db: Session, id: string) {
+/** A component's version and base unit, and whether stock of it moved; its totals must be locked. */
+export async function findVersion(db: Session, id: string) {
   const { rows } = await db.query<{ version: number; baseUnit: string; moved: boolean }>(
     `select c.version, c.base_unit as "baseUnit", t.moved from components c
-      join component_totals t on t.component_id = c.id where c.id = $1 for update of c`,
+      join component_totals t on t.component_id = c.id where c.id = $1`,
     [id],
   );
   return rows[0];
 }
 
-/** Writes components whole, with their offers; new ones and known ones alike. */
+/** Writes components whole, with their offers; new ones and known ones alike. Totals of known ones must be locked. */
 export async function putComponents(db: Session, list: readonly ({ id: string } & ComponentInput)[]): Promise<void> {
   const rows = list.map((c) => ({
     ...c,
@@ -152,12 +153,6 @@ export async function putComponents(db: Session, list: readonly ({ id: string } 
     [JSON.stringify(rows)],
   );
   const ids = list.map((c) => c.id);
-  await db.query(
-    `insert into component_totals (component_id) select unnest($1::uuid[]) on conflict (component_id) do update
-      set component_id = excluded.component_id`,
-    [ids],
-  );
-  await db.query(`insert into lots (component_id, name) select unnest($1::uuid[]), '' on conflict do nothing`, [ids]);
   await db.query(`delete from offers where component_id = any($1)`, [ids]);
   const offers = list.flatMap((c) =>
     (c.offers ?? []).map((o, position) => ({

@@ -1,4 +1,4 @@
-import type { Design, DesignSummary, PinnedDesign, RevisionNote, Trial } from "@jar-count/core/contract";
+import type { Design, DesignSummary, KeptTrial, PinnedDesign, RevisionNote, Trial } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 const SAVED_AT = `to_char(r.saved_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as "savedAt"`;
@@ -18,11 +18,11 @@ export async function listDesigns(db: Session): Promise<DesignSummary[]> {
 /** Changes whenever a design is added or revised. */
 export async function tagOfDesigns(db: Session): Promise<string> {
   const { rows } = await db.query<{ tag: string }>(
-    `select (select coalesce(md5(string_agg(id || '.' || newest || archived, ',' order by id)), '')
-      from designs) || '.' || (select coalesce(md5(string_agg(id || '.' || version, ',' order by id)), '')
-      from boxes) as tag`,
+    `select w.made || '.' || (select coalesce(md5(string_agg(id || '.' || newest || archived, ',' order by id)), '')
+      from designs) || '.' || (select coalesce(md5(string_agg(stamp || '.' || version, ',' order by id)), '')
+      from boxes) as tag from workshop w`,
   );
-  return rows[0]?.tag ?? "none";
+  return rows[0]!.tag;
 }
 
 export async function findDesign(db: Session, id: string): Promise<DesignSummary | undefined> {
@@ -74,22 +74,33 @@ export async function findRevision(db: Session, id: string, no: number): Promise
 }
 
 /** The trial makes of a design, the newest first. */
-export async function listTrials(db: Session, id: string): Promise<Trial[]> {
-  const { rows } = await db.query<{ body: Trial }>(
-    `select body from trials where design_id = $1 order by made_on desc, written_at desc, id`,
+export async function listTrials(db: Session, id: string): Promise<KeptTrial[]> {
+  const { rows } = await db.query<{ body: KeptTrial }>(
+    `select body || jsonb_build_object('version', version) as body from trials where design_id = $1 order by made_on desc, written_at desc, id`,
     [id],
   );
   return rows.map((r) => r.body);
 }
 
-/** Writes a trial down, or anew. */
-export async function putTrial(db: Session, id: string, trial: Trial): Promise<void> {
-  await db.query(
-    `insert into trials as t (id, design_id, revision, person_id, made_on, body) values ($1, $2, $3, $4, $5, $6)
+/** How often a trial of a design was written down; 0 where it was not. */
+export async function versionOfTrial(db: Session, design: string, id: string): Promise<number> {
+  const { rows } = await db.query<{ version: number }>(`select version from trials where id = $1 and design_id = $2`, [
+    id,
+    design,
+  ]);
+  return rows[0]?.version ?? 0;
+}
+
+/** Writes a trial down, or anew. One of another design under its id is refused by its key. */
+export async function putTrial(db: Session, id: string, trial: Trial, writtenAt?: string | null): Promise<void> {
+  const { rowCount } = await db.query(
+    `insert into trials as t (id, design_id, revision, person_id, made_on, body, written_at)
+     values ($1, $2, $3, $4, $5, $6, coalesce($7::timestamptz, now()))
      on conflict (id) do update set revision = excluded.revision, person_id = excluded.person_id,
-     made_on = excluded.made_on, body = excluded.body where t.design_id = excluded.design_id`,
-    [trial.id, id, trial.revision, trial.person ?? null, trial.madeOn, JSON.stringify(trial)],
+     made_on = excluded.made_on, body = excluded.body, version = t.version + 1 where t.design_id = excluded.design_id`,
+    [trial.id, id, trial.revision, trial.person ?? null, trial.madeOn, JSON.stringify(trial), writtenAt ?? null],
   );
+  if (rowCount === 0) throw Object.assign(new Error("a trial's id belongs to another design"), { code: "23505" });
 }
 
 export async function setArchived(db: Session, id: string, archived: boolean): Promise<boolean> {

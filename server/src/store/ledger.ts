@@ -1,5 +1,5 @@
-import type { Balance, LedgerLine, Movement, Reason } from "@jar-count/core/contract";
-import type { SpotBalance, Moved, Total } from "@jar-count/core/stock";
+import type { Archive, Balance, LedgerLine, Movement, Reason } from "@jar-count/core/contract";
+import type { Moved, SpotBalance, Total } from "@jar-count/core/stock";
 import type { Session } from "./database.ts";
 
 /** An entry of the ledger as it is written: what happened, without its movements. */
@@ -18,10 +18,9 @@ export interface NewEntry {
   reversesKey?: string | null | undefined;
 }
 
-/** Locks components' totals for the rest of the transaction, always in the same order. */
+/** Locks components' totals for the rest of the transaction, in one order: before any other row of theirs. */
 export async function lockTotals(db: Session, components: readonly string[]): Promise<void> {
-  const ids = [...components].sort();
-  await db.query(`select from component_totals where component_id = any($1) order by component_id for update`, [ids]);
+  await db.query(`select lock_totals($1)`, [components]);
 }
 
 /** What the book holds of some components, spot by spot and in all. */
@@ -44,91 +43,66 @@ export async function readBook(
   return { spots, totals };
 }
 
-/** Brings the balances of some spots to what the ledger gives. */
-export async function writeBalances(
-  db: Session,
-  spots: readonly SpotBalance[],
-  components: readonly string[],
-): Promise<void> {
-  await db.query(
-    `insert into balances (component_id, place_id, lot, stretch_mm, quantity, variance)
-     select x.component, x.place, x.lot, x."stretchMm", x.quantity, x.variance
-     from jsonb_to_recordset($1)
-       as x(component uuid, place uuid, lot text, "stretchMm" numeric, quantity numeric, variance numeric)
-     on conflict (component_id, place_id, lot, stretch_mm) do update
-     set quantity = excluded.quantity, variance = excluded.variance`,
-    [JSON.stringify(spots)],
-  );
-  // A piece of a length that is used up leaves nothing to remember; an emptied jar stays, with its doubt.
-  await db.query(`delete from balances where component_id = any($1) and stretch_mm > 0 and quantity = 0`, [components]);
-}
+/** So many entries are written at once. */
+const PART = 5_000;
 
-/** Brings the totals of some components to what the ledger gives. */
-export async function writeTotals(db: Session, totals: readonly Total[]): Promise<void> {
-  await db.query(
-    `update component_totals t set on_hand = x."onHand", value = x.value, last_cost = x."lastCost", moved = true,
-       variance = (select coalesce(sum(b.variance * case when b.stretch_mm > 0 then b.stretch_mm else 1 end ^ 2), 0)
-         from balances b where b.component_id = t.component_id),
-       held = ${HELD}
-     from jsonb_to_recordset($1) as x(component uuid, "onHand" numeric, value numeric, "lastCost" numeric)
-     where t.component_id = x.component`,
-    [JSON.stringify(totals)],
-  );
-}
-
-const HELD = `(select coalesce(sum(b.quantity * case when b.stretch_mm > 0 then b.stretch_mm else 1 end), 0)
-  from balances b join places p on p.id = b.place_id where b.component_id = t.component_id and p.held)`;
-
-/** Appends entries with their lines; an entry names one that it reverses by its id, or by its request key. */
+/**
+ * Appends entries with their lines; an entry names one that it reverses by its id, or by its request key. Balances,
+ * totals and what was received of orders follow from it in the database itself.
+ */
 export async function appendEntries(
   db: Session,
   entries: readonly NewEntry[],
   moved: readonly (readonly Moved[])[],
 ): Promise<void> {
-  await db.query(
-    `insert into lots (component_id, name) select distinct x.component, x.lot
-      from jsonb_to_recordset($1) as x(component uuid, lot text) on conflict do nothing`,
-    [JSON.stringify(moved.flat().map(({ component, lot }) => ({ component, lot })))],
-  );
   const { rows: ids } = await db.query<{ id: string }>(
     `select nextval(pg_get_serial_sequence('entries', 'id'))::text as id from generate_series(1, $1)`,
     [entries.length],
   );
   const idOf = new Map(entries.map((e, i) => [e.requestKey, ids[i]!.id]));
+  for (let from = 0; from < entries.length; from += PART) {
+    const part = entries.slice(from, from + PART);
+    const rows = part.map((e, i) => ({
+      id: ids[from + i]!.id,
+      kind: e.kind,
+      note: e.note ?? "",
+      key: e.requestKey,
+      person: e.person ?? null,
+      minutes: e.minutes ?? null,
+      at: e.at ?? null,
+      reverses: e.reverses ?? (e.reversesKey == null ? null : idOf.get(e.reversesKey)),
+    }));
+    const lines = part.flatMap((_, i) => moved[from + i]!.map((m) => ({ ...m, entry: ids[from + i]!.id })));
+    await appendPart(db, rows, lines);
+  }
+}
+
+async function appendPart(db: Session, entries: readonly object[], lines: readonly Moved[]): Promise<void> {
+  await db.query(
+    `insert into lots (component_id, name) select distinct x.component, x.lot
+      from jsonb_to_recordset($1) as x(component uuid, lot text) order by 1, 2 on conflict do nothing`,
+    [JSON.stringify(lines.map(({ component, lot }) => ({ component, lot })))],
+  );
   await db.query(
     `insert into entries (id, kind, note, request_key, person_id, minutes, reverses,
       happened_at) overriding system value
      select x.id, x.kind, x.note, x.key, x.person, x.minutes, x.reverses, coalesce(x.at, now())
      from jsonb_to_recordset($1) as x(id bigint, kind text, note text, key uuid, person uuid, minutes numeric,
      reverses bigint, at timestamptz) order by x.id`,
-    [
-      JSON.stringify(
-        entries.map((e, i) => ({
-          id: ids[i]!.id,
-          kind: e.kind,
-          note: e.note ?? "",
-          key: e.requestKey,
-          person: e.person ?? null,
-          minutes: e.minutes ?? null,
-          at: e.at ?? null,
-          reverses: e.reverses ?? (e.reversesKey == null ? null : idOf.get(e.reversesKey)),
-        })),
-      ),
-    ],
+    [JSON.stringify(entries)],
   );
   await db.query(
     `insert into movements (entry_id, component_id, place_id, lot, stretch_mm, quantity, counted, u, variance_after,
-       value,
-      cost, entered, balance)
+       value, cost, entered, balance, order_line_id)
      select x.entry, x.component, x.place, x.lot, x."stretchMm", x.quantity, x.counted, x.u, x."varianceAfter", x.value,
-     x.cost, x.entered, x.balance
+     x.cost, x.entered, x.balance, x."orderLine"
      from rows from (jsonb_to_recordset($1) as (entry bigint, component uuid, place uuid, lot text,
      "stretchMm" numeric, quantity numeric, counted numeric, u numeric, "varianceAfter" numeric,
-       value numeric, cost numeric, entered text, balance numeric)) with ordinality
-       as x(entry, component, place, lot, "stretchMm", quantity, counted, u, "varianceAfter", value, cost, entered, balance,
-       nr)
+       value numeric, cost numeric, entered text, balance numeric, "orderLine" uuid)) with ordinality
+       as x(entry, component, place, lot, "stretchMm", quantity, counted, u, "varianceAfter", value, cost, entered,
+       balance, "orderLine", nr)
      order by x.nr`,
-    [JSON.stringify(moved.flatMap((of, i) => of.map((m) => ({ ...m, entry: ids[i]!.id }))))],
+    [JSON.stringify(lines)],
   );
 }
 
@@ -159,13 +133,15 @@ export interface UndoLine {
   before: number | null;
   /** Nothing moved at the spot since. */
   last: boolean;
+  /** The order line that it was a delivery of. */
+  orderLine: string | null;
 }
 
 /** The movements of an entry, the last first. */
 export async function linesOfEntry(db: Session, id: string): Promise<UndoLine[]> {
   const { rows } = await db.query<UndoLine>(
     `select m.component_id as component, m.place_id as place, m.lot, m.stretch_mm::float8 as "stretchMm",
-       m.quantity::float8, m.value::text,
+       m.quantity::float8, m.value::text, m.order_line_id as "orderLine",
        (select p.variance_after::float8 from movements p where p.component_id = m.component_id and p.place_id = m.place_id
          and p.lot = m.lot and p.stretch_mm = m.stretch_mm and p.id < m.id order by p.id desc limit 1) as before,
        not exists (select from movements n where n.component_id = m.component_id and n.place_id = m.place_id
@@ -241,15 +217,29 @@ export async function rememberWeighing(
 /** The ledger whole, in its order, as it is written out. */
 export async function exportLedger(db: Session): Promise<LedgerLine[]> {
   const { rows } = await db.query<LedgerLine>(
-    `select e.request_key as "requestKey", to_char(e.happened_at at time zone 'utc',
-      'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, e.kind, e.person_id as person, e.note,
+    `select e.request_key as "requestKey", exact_time(e.happened_at) as at, e.kind, e.person_id as person, e.note,
        r.request_key as reverses, e.minutes::float8, m.component_id as component, m.place_id as place, m.lot,
        nullif(m.stretch_mm, 0)::float8 as "stretchMm",
        m.quantity::float8, m.counted::float8, m.u::float8, m.variance_after::float8 as "varianceAfter",
-       trim_scale(m.value)::text as value, trim_scale(m.cost)::text as cost, m.entered
+       trim_scale(m.value)::text as value, trim_scale(m.cost)::text as cost, m.entered, m.balance::float8,
+       m.order_line_id as "orderLine"
      from movements m join entries e on e.id = m.entry_id left join entries r on r.id = e.reverses order by m.id`,
   );
   return rows;
+}
+
+/** The books as the ledger gives them, for an archive to be held against: every spot, and every component in all. */
+export async function exportBooks(db: Session): Promise<Pick<Archive, "balances" | "totals">> {
+  const { rows: balances } = await db.query<Archive["balances"][number]>(
+    `select component_id as component, place_id as place, lot, nullif(stretch_mm, 0)::float8 as "stretchMm",
+       quantity::float8, variance::float8 from balances order by 1, 2, 3, stretch_mm`,
+  );
+  const { rows: totals } = await db.query<Archive["totals"][number]>(
+    `select component_id as component, on_hand::float8 as "onHand", trim_scale(value)::text as value,
+       trim_scale(last_cost)::text as "lastCost", variance::float8, held::float8, spoken_for::float8 as "spokenFor",
+       on_the_way::float8 as "onTheWay" from component_totals where moved or spoken_for > 0 or on_the_way > 0 order by 1`,
+  );
+  return { balances, totals };
 }
 
 /** Rebuilds every balance and total from the ledger and lists those that differ: none, if the books are right. */
@@ -263,10 +253,24 @@ export async function balancesThatDiffer(
      full join balances b using (component_id, place_id, lot, stretch_mm)
      where coalesce(m.sum, 0) <> coalesce(b.quantity, 0)
      union all
-     select t.component_id, coalesce(s.sum, 0)::float8, t.on_hand::float8 from component_totals t
-       left join (select component_id, sum(quantity * case when stretch_mm > 0 then stretch_mm
-       else 1 end), sum(value) as value from movements group by 1) s on s.component_id = t.component_id
-     where coalesce(s.sum, 0) <> t.on_hand or abs(coalesce(s.value, 0) - t.value) > 0.00001`,
+     select t.component_id, x.ledger::float8, x.total::float8
+     from component_totals t
+       left join (select component_id, sum(amount_of(quantity, stretch_mm)), sum(value) as value from movements
+         group by 1) s on s.component_id = t.component_id
+       left join (select component_id, sum(quantity * coalesce(cut_mm, 1)) from reservations where released_at is null
+         group by 1) r on r.component_id = t.component_id
+       left join (select component_id, sum(greatest(quantity - received, 0)) from order_lines group by 1) o
+         on o.component_id = t.component_id
+       left join (select b.component_id, sum(amount_of(b.quantity, b.stretch_mm)) from balances b
+         join places p on p.id = b.place_id where p.held group by 1) h on h.component_id = t.component_id,
+       lateral (values (s.sum, t.on_hand), (s.value, t.value), (r.sum, t.spoken_for), (o.sum, t.on_the_way),
+         (h.sum, t.held)) as x(ledger, total)
+     where coalesce(x.ledger, 0) <> x.total
+     union all
+     select l.component_id, (l.received_before + coalesce(s.sum, 0))::float8, l.received::float8 from order_lines l
+       left join (select order_line_id, sum(amount_of(quantity, stretch_mm)) from movements
+         where order_line_id is not null group by 1) s on s.order_line_id = l.id
+     where l.received_before + coalesce(s.sum, 0) <> l.received`,
   );
   return rows;
 }
@@ -277,18 +281,4 @@ export async function sizesOfBooks(db: Session): Promise<{ movements: number; co
     "select (select count(*)::int from movements) as movements, (select count(*)::int from components) as components",
   );
   return rows[0]!;
-}
-
-/** What is set aside and on order of some components, counted anew into their totals. */
-export async function refreshPromises(db: Session, components: readonly string[]): Promise<void> {
-  await db.query(
-    `update component_totals t set
-       spoken_for = (select coalesce(sum(r.quantity * coalesce(r.cut_mm, 1)), 0) from reservations r
-       where r.component_id = t.component_id and r.released_at is null),
-       on_the_way = (select coalesce(sum(greatest(l.quantity - l.received, 0)), 0) from order_lines l
-       where l.component_id = t.component_id),
-       held = ${HELD}
-     where t.component_id = any($1)`,
-    [[...new Set(components)]],
-  );
 }

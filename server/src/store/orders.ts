@@ -25,8 +25,16 @@ export async function lockOrder(db: Session, id: string): Promise<number | undef
   return rows[0]?.version;
 }
 
-/** Writes an order whole; what was received of a line stays with it. */
-export async function putOrder(db: Session, id: string, order: OrderInput): Promise<void> {
+/**
+ * Writes an order whole; what was received of a line stays with it.
+ * @param before what was received of new lines before the ledger named them, by their ids
+ */
+export async function putOrder(
+  db: Session,
+  id: string,
+  order: OrderInput,
+  before: Record<string, number> = {},
+): Promise<void> {
   await db.query(
     `insert into orders (id, supplier_id, number, placed_on, currency, rate, note) values ($1, $2, $3, $4, $5, $6, $7)
      on conflict (id) do update set supplier_id = $2, number = $3, placed_on = $4, currency = $5, rate = $6,
@@ -35,37 +43,43 @@ export async function putOrder(db: Session, id: string, order: OrderInput): Prom
   );
   await db.query(`delete from order_lines where order_id = $1 and id <> all($2)`, [id, order.lines.map((l) => l.id)]);
   const { rowCount } = await db.query(
-    `insert into order_lines as t (id, order_id, position, component_id, pack, packs, quantity, price, due)
-     select x.id, $1, x.position, x.component, x.pack, x.packs, x.quantity, x.price, x.due
+    `insert into order_lines as t (id, order_id, position, component_id, pack, packs, quantity, price, due,
+       received_before)
+     select x.id, $1, x.position, x.component, x.pack, x.packs, x.quantity, x.price, x.due, x.before
      from jsonb_to_recordset($2) as x(id uuid, position int, component uuid, pack text, packs int, quantity numeric,
-     price numeric, due date)
+     price numeric, due date, before numeric)
      on conflict (id) do update set position = excluded.position, component_id = excluded.component_id,
      pack = excluded.pack, packs = excluded.packs,
        quantity = excluded.quantity, price = excluded.price, due = excluded.due where t.order_id = $1`,
-    [id, JSON.stringify(order.lines.map((line, position) => ({ ...line, position })))],
+    [id, JSON.stringify(order.lines.map((line, position) => ({ ...line, position, before: before[line.id] ?? 0 })))],
   );
   if (rowCount !== order.lines.length)
     throw Object.assign(new Error("a line's id belongs to another order"), { code: "23505" });
 }
 
-export async function addReceived(
-  db: Session,
-  order: string,
-  lines: readonly { line: string; quantity: number }[],
-): Promise<void> {
-  await db.query(
-    `update order_lines l set received = l.received + x.quantity
-      from jsonb_to_recordset($2) as x(line uuid, quantity numeric) where l.id = x.line and l.order_id = $1`,
-    [order, JSON.stringify(lines)],
+/** Whether anything came of a line at any time, even if it was taken back. */
+export async function wasDelivered(db: Session, line: string): Promise<boolean> {
+  const { rows } = await db.query<{ was: boolean }>(
+    `select received_before > 0 or exists (select from movements m where m.order_line_id = l.id) as was
+     from order_lines l where id = $1`,
+    [line],
   );
-  await db.query(`update orders set version = version + 1 where id = $1`, [order]);
+  return rows[0]?.was ?? false;
 }
 
-/** Puts an order's lines back to what an archive says was received of them. */
-export async function setReceived(db: Session, received: Record<string, number>): Promise<void> {
+/** Locks the orders of some lines for the rest of the transaction: before the totals of what they order. */
+export async function lockOrdersOf(db: Session, lines: readonly string[]): Promise<void> {
   await db.query(
-    `update order_lines l set received = x.value::numeric from jsonb_each_text($1) as x where l.id = x.key::uuid`,
-    [JSON.stringify(received)],
+    `select from orders where id in (select order_id from order_lines where id = any($1)) order by id for update`,
+    [lines],
+  );
+}
+
+/** Orders count what happened to them: a delivery, or one taken back. */
+export async function touchOrders(db: Session, lines: readonly string[]): Promise<void> {
+  await db.query(
+    `update orders set version = version + 1 where id in (select order_id from order_lines where id = any($1))`,
+    [lines],
   );
 }
 

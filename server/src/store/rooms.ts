@@ -1,4 +1,4 @@
-import type { Rooms } from "@jar-count/core/contract";
+import type { Rooms, RoomsInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 /** People, suppliers and places, each a short list in its own order. */
@@ -9,13 +9,15 @@ export async function listRooms(db: Session): Promise<Rooms> {
        (select coalesce(json_agg(json_build_object('id', id, 'name', name, 'leadDays', lead_days)
        order by position, name), '[]') from suppliers) as suppliers,
        (select coalesce(json_agg(json_build_object('id', id, 'code', code, 'name', name, 'held', held)
-       order by position, code), '[]') from places) as places`,
+       order by position, code), '[]') from places) as places,
+       (select rooms_version from workshop) as version`,
   );
   return rows[0]!;
 }
 
 /** Writes the three lists whole. What something else names can't be taken out: the database refuses it. */
-export async function putRooms(db: Session, rooms: Rooms): Promise<void> {
+export async function putRooms(db: Session, rooms: RoomsInput): Promise<void> {
+  await db.query(`update workshop set rooms_version = rooms_version + 1`);
   const placed = (list: readonly object[]) => JSON.stringify(list.map((item, position) => ({ ...item, position })));
   await db.query(`delete from people where id <> all($1)`, [rooms.people.map((p) => p.id)]);
   await db.query(`delete from suppliers where id <> all($1)`, [rooms.suppliers.map((s) => s.id)]);

@@ -1,6 +1,5 @@
-import type { ShelfJar, Stocktake } from "@jar-count/core/contract";
+import type { Archive, ShelfJar, Stocktake, StocktakeLine } from "@jar-count/core/contract";
 import type { z } from "zod";
-import type { StocktakeLine } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 const SELECT = `select s.id, s.version, to_char(s.started_at at time zone 'utc',
@@ -24,6 +23,35 @@ export async function findStocktake(db: Session, id: string): Promise<Stocktake 
 
 export async function beginStocktake(db: Session, id: string): Promise<void> {
   await db.query(`insert into stocktakes (id) values ($1) on conflict do nothing`, [id]);
+}
+
+/** Every walk as an archive holds it. */
+export async function exportStocktakes(db: Session): Promise<Archive["stocktakes"]> {
+  const { rows } = await db.query<Archive["stocktakes"][number]>(
+    `select s.id, s.version, exact_time(s.started_at) as "startedAt",
+       (select coalesce(json_agg(json_build_object('component', l.component_id, 'place', l.place_id, 'lot', l.lot,
+         'stretchMm', nullif(l.stretch_mm, 0), 'how', l.how, 'counted', l.counted, 'u', l.u, 'entered', l.entered,
+         'book', l.book, 'bookVariance', l.book_variance, 'posted', l.posted, 'countedAt', exact_time(l.counted_at))
+         order by l.counted_at, l.component_id, l.place_id, l.lot, l.stretch_mm), '[]')
+        from stocktake_lines l where l.stocktake_id = s.id) as lines
+     from stocktakes s order by s.id`,
+  );
+  return rows;
+}
+
+/** Writes a walk as an archive holds it. */
+export async function putStocktake(db: Session, { id, version, startedAt, lines }: Archive["stocktakes"][number]) {
+  await db.query(`insert into stocktakes (id, version, started_at) values ($1, $2, $3)`, [id, version, startedAt]);
+  await db.query(
+    `insert into stocktake_lines (stocktake_id, component_id, place_id, lot, stretch_mm, how, counted, u, entered,
+       book, book_variance, posted, counted_at)
+     select $1, x.component, x.place, x.lot, coalesce(x."stretchMm", 0), x.how, x.counted, x.u, x.entered, x.book,
+       x."bookVariance", x.posted, x."countedAt"
+     from jsonb_to_recordset($2) as x(component uuid, place uuid, lot text, "stretchMm" numeric, how text,
+       counted numeric, u numeric, entered text, book numeric, "bookVariance" numeric, posted boolean,
+       "countedAt" timestamptz)`,
+    [id, JSON.stringify(lines)],
+  );
 }
 
 /** Every jar in the order in which one walks past it: place by place. */
@@ -53,16 +81,21 @@ export async function putStocktakeLine(db: Session, id: string, line: z.infer<ty
   );
 }
 
+/**
+ * Marks jars of a walk as posted, and returns how many were not before: whoever posts the same ones at the same time
+ * waits here, and finds fewer.
+ */
 export async function markPosted(
   db: Session,
   id: string,
   lines: readonly { component: string; place: string; lot: string; stretchMm?: number | null | undefined }[],
-): Promise<void> {
-  await db.query(
+): Promise<number> {
+  const { rowCount } = await db.query(
     `update stocktake_lines l set posted = true from jsonb_to_recordset($2) as x(component uuid, place uuid, lot text,
       "stretchMm" numeric)
      where l.stocktake_id = $1 and l.component_id = x.component and l.place_id = x.place and l.lot = x.lot
-     and l.stretch_mm = coalesce(x."stretchMm", 0)`,
+     and l.stretch_mm = coalesce(x."stretchMm", 0) and not l.posted`,
     [id, JSON.stringify(lines)],
   );
+  return rowCount ?? 0;
 }

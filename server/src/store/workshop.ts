@@ -1,11 +1,17 @@
-import type { Workshop } from "@jar-count/core/contract";
+import type { Workshop, WorkshopInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 export async function findWorkshop(db: Session): Promise<Workshop> {
-  const { rows } = await db.query<Workshop>(`select name, currency, public_address as "publicAddress" from workshop`);
+  const { rows } = await db.query<Workshop>(
+    `select name, currency, public_address as "publicAddress", version from workshop`,
+  );
   return rows[0]!;
 }
 
-export async function putWorkshop(db: Session, { name, currency, publicAddress }: Workshop): Promise<void> {
-  await db.query(`update workshop set name = $1, currency = $2, public_address = $3`, [name, currency, publicAddress]);
+export async function putWorkshop(db: Session, { name, currency, publicAddress }: WorkshopInput): Promise<void> {
+  await db.query(`update workshop set name = $1, currency = $2, public_address = $3, version = version + 1`, [
+    name,
+    currency,
+    publicAddress,
+  ]);
 }

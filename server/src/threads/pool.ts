@@ -4,6 +4,17 @@ import { availableParallelism } from "node:os";
 import { Worker } from "node:worker_threads";
 import type { ThreadWork } from "./thread.ts";
 
+/** What one piece of work may take at the most: memory, MB, and time where nothing else is said, s. */
+const MEMORY_MB = 1024;
+const SECONDS = 30;
+
+/** Work that took more time or memory than anybody may have of this server. */
+export class TooHeavy extends Error {
+  constructor(why: string) {
+    super(`This is too much at once: ${why}. Split it, or leave out what is not needed.`);
+  }
+}
+
 /** Threads beside the one that answers requests; each does one thing at a time. */
 const MOST = Math.max(1, Math.min(4, availableParallelism() - 1));
 // Node runs JavaScript: where the server itself runs from its sources, as in tests, its threads run from the build.
@@ -21,11 +32,13 @@ const waiting: ((thread: Thread) => void)[] = [];
 let running = 0;
 
 function start(): Thread {
-  const worker = new Worker(entry);
+  const worker = new Worker(entry, { resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
   worker.unref();
   running++;
   const lost = new Promise<never>((_, reject) => {
-    worker.once("error", reject);
+    worker.once("error", (error: Error & { code?: string }) =>
+      reject(error.code === "ERR_WORKER_OUT_OF_MEMORY" ? new TooHeavy(`it needs more than ${MEMORY_MB} MB`) : error),
+    );
     worker.once("exit", () => {
       running--;
       const at = idle.findIndex((thread) => thread.worker === worker);
@@ -53,22 +66,35 @@ export async function warmThreads(): Promise<void> {
   await inThread((work) => work.ready());
 }
 
+interface Bounds {
+  /** Ends the thread with its work when nobody waits any more. */
+  signal?: AbortSignal | undefined;
+  seconds?: number;
+}
+
 /**
  * Does heavy work in a thread, so that other requests are answered meanwhile.
- * @param signal ends the thread with its work when nobody waits any more
- * @throws what the work throws, or an Error when the thread was ended
+ * @throws TooHeavy where it takes too long or too much memory, what the work throws, or an Error when the thread was
+ *   ended
  */
-export async function inThread<T>(ask: (work: Remote<ThreadWork>) => Promise<T>, signal?: AbortSignal): Promise<T> {
+export async function inThread<T>(
+  ask: (work: Remote<ThreadWork>) => Promise<T>,
+  { signal, seconds = SECONDS }: Bounds = {},
+): Promise<T> {
   const thread = await take();
+  const late = AbortSignal.timeout(seconds * 1000);
+  const over = signal ? AbortSignal.any([signal, late]) : late;
   const end = () => void thread.worker.terminate();
-  signal?.addEventListener("abort", end, { once: true });
+  over.addEventListener("abort", end, { once: true });
   let ended = false;
   thread.worker.once("exit", () => (ended = true));
   try {
     return await Promise.race([ask(thread.work), thread.lost]);
+  } catch (error) {
+    throw late.aborted ? new TooHeavy(`it takes longer than ${seconds} s`) : error;
   } finally {
-    signal?.removeEventListener("abort", end);
-    if (!ended && !signal?.aborted) giveBack(thread);
+    over.removeEventListener("abort", end);
+    if (!ended && !over.aborted) giveBack(thread);
     else {
       const next = waiting.shift();
       if (next) next(start());

@@ -1,11 +1,15 @@
 /** What a server thread does: heavy work that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
-import type { BoxDetail } from "@jar-count/core/contract";
+import type { BoxDetail, CountRequest } from "@jar-count/core/contract";
 import { billAsCsv, costOf } from "@jar-count/core/cost";
+import { count } from "@jar-count/core/count";
 import { expose } from "comlink";
 import nodeEndpoint from "comlink/dist/esm/node-adapter.mjs";
 import { parentPort } from "node:worker_threads";
+import type { z } from "zod";
+import { openArchive, packArchive } from "../archive/index.ts";
 import { labelSheet } from "../labels/sheet.ts";
+import { judgeTable, readTable, tablePart } from "./table.ts";
 
 const work = {
   ready: () => true,
@@ -16,6 +20,15 @@ const work = {
   },
   /** Sheets of jar labels as PDF. */
   labelSheet,
+  /** One finished item of a design, counted. */
+  count({ design, size, option, components }: z.output<typeof CountRequest>) {
+    return count(design, { size: size ?? null, option: option ?? null, colourway: components ?? null });
+  },
+  packArchive,
+  openArchive,
+  readTable,
+  judgeTable,
+  tablePart,
 };
 export type ThreadWork = typeof work;
 

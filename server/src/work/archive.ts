@@ -1,84 +1,92 @@
-import { type Files, readArchive, writeArchive } from "@jar-count/core/archive";
-import type { Archive } from "@jar-count/core/contract";
-import { strFromU8, strToU8, unzipSync, type Zippable, zipSync } from "fflate";
+import { changesOf, EMPTY_BOX } from "@jar-count/core/box";
+import type { Archive, RestorePlan } from "@jar-count/core/contract";
+import type { Opened, Whole } from "../archive/index.ts";
 import { Refusal } from "../refusal/index.ts";
-import { exportWorkshop, isEmpty, lockWorkshop, putLot } from "../store/archive.ts";
+import {
+  exportWorkshop,
+  isEmpty,
+  lockWorkshop,
+  putLot,
+  putRequests,
+  putVersions,
+  summarize,
+} from "../store/archive.ts";
 import { writeBox } from "../store/boxes.ts";
 import { putComponents } from "../store/components.ts";
-import { changesOf, EMPTY_BOX } from "@jar-count/core/box";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { addRevision, putTrial, setArchived } from "../store/designs.ts";
-import { refreshPromises, rememberWeighing } from "../store/ledger.ts";
-import { putOrder, setReceived } from "../store/orders.ts";
+import { exportBooks, rememberWeighing } from "../store/ledger.ts";
+import { listOrders, putOrder } from "../store/orders.ts";
 import { addReservation } from "../store/reservations.ts";
 import { putRooms } from "../store/rooms.ts";
+import { putStocktake } from "../store/stocktakes.ts";
 import { putWorkshop } from "../store/workshop.ts";
+import { inThread } from "../threads/pool.ts";
 import { importLedger } from "./book.ts";
 
-const MOST_BYTES = 200_000_000;
+/** How long an archive may take to be packed or opened, s. */
+const SECONDS = 60;
 
 /** The whole workshop as one zip of open files: the same workshop gives the same bytes. */
-export async function packWorkshop(db: Database): Promise<{ name: string; zip: Buffer }> {
+export async function packWorkshop(db: Database): Promise<{ name: string; zip: Uint8Array }> {
   // One consistent view of everything, however long it takes.
   const archive = await inTransaction(db, exportWorkshop, "repeatable read, read only");
-  const files: Zippable = {};
-  for (const [path, text] of Object.entries(writeArchive(archive))) files[path] = strToU8(text);
-  // A fixed time in it, as a zip holds the time of its files.
-  const bytes = zipSync(files, { mtime: new Date(2000, 0, 1), level: 6 });
-  return { name: archive.workshop.name, zip: Buffer.from(bytes) };
-}
-
-/** Takes an archive into an empty workshop: checked whole before anything is written. */
-export async function takeIn(db: Database, zip: Buffer) {
-  const found = readArchive(unpack(zip));
-  if ("faults" in found) {
-    throw new Refusal("invalid", "This archive can't be taken in; each place says why. Nothing was written.", {
-      errors: found.faults.slice(0, 100).map(({ file, detail }) => ({ pointer: `/${file}`, detail })),
-    });
-  }
-  await inTransaction(db, (session) => fillWorkshop(session, found.archive));
-  const { components, designs, boxes, ledger } = found.archive;
   return {
-    components: components.length,
-    designs: designs.length,
-    boxes: boxes.length,
-    movements: ledger.length,
+    name: archive.workshop.name,
+    zip: await inThread((work) => work.packArchive(archive), { seconds: SECONDS }),
   };
 }
 
-function unpack(zip: Buffer): Files {
-  const files: Files = {};
-  let bytes = 0;
-  try {
-    const found = unzipSync(zip, {
-      filter: ({ name, originalSize }) => {
-        bytes += originalSize;
-        if (bytes > MOST_BYTES) throw new Error("too large");
-        return /\.(json|csv)$/.test(name);
-      },
-    });
-    for (const [name, data] of Object.entries(found)) files[name] = strFromU8(data);
-  } catch {
-    const why =
-      bytes > MOST_BYTES ? "It would unpack to more than 200 MB." : "It is not a zip file, or it was cut short.";
-    throw new Refusal("not-an-archive", `This archive can't be opened. ${why} Nothing was written.`);
-  }
-  return files;
+/** Opens an archive in a thread: whatever it holds, nobody else waits for it. */
+export async function openWhole(zip: Uint8Array): Promise<Whole> {
+  const found = await inThread<Opened>(async (work) => work.openArchive(zip), { seconds: SECONDS });
+  if (!("unfit" in found)) return found;
+  const { code, detail, faults } = found.unfit;
+  const errors = faults.slice(0, 100).map((f) => ({ pointer: `/${f.file}`, detail: f.detail }));
+  throw new Refusal(code, `${detail}${detail.endsWith("written.") ? "" : " Nothing was written."}`, {
+    ...(errors.length > 0 ? { errors } : {}),
+  });
 }
 
-/** Writes a checked archive into an empty workshop, in the transaction at hand. */
-export async function fillWorkshop(session: Session, archive: Archive): Promise<void> {
-  await lockWorkshop(session);
-  if (!(await isEmpty(session))) {
-    throw new Refusal(
-      "not-empty",
-      "An archive goes into an empty workshop only, so that nothing is overwritten. " +
-        "Start a new one with npm start -- --reset.",
-    );
-  }
+/** What an archive holds, beside what is here: nothing is written. */
+export async function planRestore(db: Database, zip: Uint8Array): Promise<RestorePlan> {
+  const { summary } = await openWhole(zip);
+  return { here: (await isEmpty(db)) ? null : await summarize(db), archive: summary };
+}
+
+/** Takes an archive into an empty workshop: checked whole before anything is written, and held against it after. */
+export async function takeIn(db: Database, zip: Uint8Array) {
+  const whole = await openWhole(zip);
+  await inTransaction(db, async (session) => {
+    await lockWorkshop(session);
+    if (!(await isEmpty(session))) {
+      throw new Refusal(
+        "not-empty",
+        "There is something in this workshop already. An archive takes its place only after both were shown.",
+      );
+    }
+    await fillWorkshop(session, whole);
+  });
+  const { components, designs, boxes, movements } = whole.summary;
+  return { components, designs, boxes, movements };
+}
+
+/**
+ * Writes a checked archive into an empty workshop, in the transaction at hand, and holds the books that come of it
+ * against those of the archive.
+ * @throws Refusal where they differ; then nothing of it may stay
+ */
+export async function fillWorkshop(
+  session: Session,
+  { archive, older }: Pick<Whole, "archive" | "older">,
+): Promise<void> {
   await putWorkshop(session, archive.workshop);
   await putRooms(session, archive);
   await putComponents(session, archive.components);
+  const before = receivedBefore(archive);
+  for (const { id, version: _version, received: _received, ...order } of archive.orders) {
+    await putOrder(session, id, order, before);
+  }
   await importLedger(session, archive.ledger);
   for (const { tareG, ...at } of archive.jars) await rememberWeighing(session, { ...at, lot: "" }, tareG, null);
   for (const { massG, massU, massSd, pieces, ...at } of archive.lots) {
@@ -86,21 +94,73 @@ export async function fillWorkshop(session: Session, archive: Archive): Promise<
     const piece = { g: massG, u: massU, sd: massSd ?? null, pieces };
     await rememberWeighing(session, { ...at, place: "" }, null, piece);
   }
-  for (const { id, received, ...order } of archive.orders) {
-    await putOrder(session, id, order);
-    await setReceived(session, received);
-  }
   for (const reservation of archive.setAside) await addReservation(session, reservation);
-  await refreshPromises(
-    session,
-    archive.components.map((c) => c.id),
-  );
   for (const { id, revisions, archived, trials } of archive.designs) {
     for (const { no, design, reason, savedAt } of revisions) {
       await addRevision(session, id, no, design, reason, savedAt);
     }
     if (archived) await setArchived(session, id, true);
-    for (const trial of trials) await putTrial(session, id, trial);
+    for (const { version: _version, writtenAt, ...trial } of trials) await putTrial(session, id, trial, writtenAt);
   }
-  for (const { id, ...box } of archive.boxes) await writeBox(session, id, box, changesOf(EMPTY_BOX, box));
+  for (const { id, version: _version, ...box } of archive.boxes) {
+    await writeBox(session, id, box, changesOf(EMPTY_BOX, box));
+  }
+  for (const walk of archive.stocktakes) await putStocktake(session, walk);
+  await putRequests(session, archive.requests);
+  await putVersions(session, archive);
+  const wrong = await whereItDiffers(session, archive, older);
+  if (wrong.length > 0) {
+    throw new Refusal("invalid", "The books of this archive do not agree with its ledger. Nothing was written.", {
+      errors: wrong.slice(0, 100).map((detail) => ({ pointer: "/ledger.csv", detail })),
+    });
+  }
+}
+
+/** What was received of order lines beyond the deliveries that the ledger names. */
+function receivedBefore(archive: Archive): Record<string, number> {
+  const before: Record<string, number> = {};
+  for (const order of archive.orders) Object.assign(before, order.received);
+  for (const { orderLine, quantity, stretchMm } of archive.ledger) {
+    if (orderLine != null) before[orderLine] = (before[orderLine] ?? 0) - quantity * (stretchMm ?? 1);
+  }
+  // Sums of thousandths, made of binary floats.
+  for (const line of Object.keys(before)) before[line] = Math.max(0, Math.round(before[line]! * 1000) / 1000);
+  return before;
+}
+
+/** Holds what the database made of a ledger against what the archive says of it: sentences, none where all is well. */
+async function whereItDiffers(session: Session, archive: Archive, older: boolean): Promise<string[]> {
+  const codes = new Map(archive.components.map((c) => [c.id, c.code]));
+  const wrong: string[] = [];
+  const compare = <T>(what: string, here: T[], there: T[], key: (row: T) => string, name: (row: T) => string) => {
+    const text = (row: T) =>
+      JSON.stringify(
+        Object.entries(row as object)
+          .filter(([, value]) => value != null)
+          .sort(),
+      );
+    const open = new Map(there.map((row) => [key(row), text(row)]));
+    for (const row of here) {
+      if (open.get(key(row)) !== text(row)) wrong.push(`${what} of ${name(row)} does not follow from the ledger.`);
+      open.delete(key(row));
+    }
+    for (const row of there) if (open.has(key(row))) wrong.push(`${what} of ${name(row)} is not in the ledger.`);
+  };
+  const nameOf = ({ component }: { component: string }) => codes.get(component) ?? component;
+  if (!older) {
+    const books = await exportBooks(session);
+    const spot = (b: Archive["balances"][number]) => `${b.component} ${b.place} ${b.stretchMm ?? 0} ${b.lot}`;
+    compare("A balance", books.balances, archive.balances, spot, nameOf);
+    compare("The total", books.totals, archive.totals, (t) => t.component, nameOf);
+  }
+  const received = (orders: Archive["orders"]) =>
+    orders.flatMap((o) => o.lines.map((l) => ({ line: l.id, order: o.number, received: o.received[l.id] ?? 0 })));
+  compare(
+    "What was received",
+    received(await listOrders(session)),
+    received(archive.orders),
+    (l) => l.line,
+    (l) => `order ${l.order}`,
+  );
+  return wrong;
 }

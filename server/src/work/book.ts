@@ -1,9 +1,12 @@
 import { replacementCost } from "@jar-count/core/cost";
 import type { Books, LedgerLine } from "@jar-count/core/contract";
-import { type SpotBalance, type Move, post, spotKey, type Total } from "@jar-count/core/stock";
+import { type Move, type Moved, post, type SpotBalance, spotKey, type Total } from "@jar-count/core/stock";
+import { toThousandth } from "@jar-count/core/units";
+import Big from "big.js";
 import { Refusal } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import type { Session } from "../store/database.ts";
+import { lockOrdersOf, touchOrders } from "../store/orders.ts";
 import {
   appendEntries,
   balancesThatDiffer,
@@ -13,8 +16,6 @@ import {
   type NewEntry,
   readBook,
   sizesOfBooks,
-  writeBalances,
-  writeTotals,
 } from "../store/ledger.ts";
 
 /** What the book holds of some components: spots by their key, totals by component. Posting changes both. */
@@ -59,7 +60,7 @@ export async function openBook(db: Session, components: readonly string[]): Prom
 type EntryWithMoves = NewEntry & { moves: readonly Move[] };
 
 /**
- * Appends one entry to the ledger and brings balances and totals along, in the transaction at hand.
+ * Appends one entry to the ledger, in the transaction at hand; the database brings balances and totals along.
  * @param pointer where in the body a move was asked for
  * @throws Refusal `not-in-jar` with a pointer for each move that would take what is not there
  */
@@ -91,15 +92,11 @@ async function postEntries(
     entries,
     posted.map((p) => p.moved),
   );
-  const keys = new Set(posted.flatMap((p) => p.moved.map(spotKey)));
-  const changed = [...keys].map((key) => spots.get(key)!);
-  await writeBalances(db, changed, [...totals.keys()]);
-  await writeTotals(db, [...totals.values()]);
 }
 
 /**
  * Undoes an entry by another one that moves everything back, with its value and its doubt.
- * @returns the components it touched
+ * @returns the components it touched; orders whose delivery it takes back are open again
  * @throws Refusal when it was reversed before, is a reversal itself, or what it brought is not there any more
  */
 export async function reverseEntry(
@@ -116,6 +113,8 @@ export async function reverseEntry(
     throw new Refusal("reversed-before", "This entry was reversed already. Look at the ledger again.");
   }
   const lines = await linesOfEntry(db, id);
+  const deliveries = lines.flatMap((l) => l.orderLine ?? []);
+  await lockOrdersOf(db, deliveries);
   const moves = lines.map((l): Move => ({
     component: l.component,
     place: l.place,
@@ -123,10 +122,12 @@ export async function reverseEntry(
     stretchMm: l.stretchMm,
     quantity: -l.quantity || 0,
     value: opposite(l.value),
+    orderLine: l.orderLine,
     // How sure the book was before it, unless something moved since: then the doubt of both stays.
     ...(l.last ? { varianceAfter: l.before ?? 0 } : {}),
   }));
   await postEntry(db, { ...by, kind: "reversed", reverses: id }, moves, () => "");
+  await touchOrders(db, deliveries);
   return [...new Set(lines.map((l) => l.component))];
 }
 
@@ -136,41 +137,40 @@ function opposite(value: string): string {
   return value.startsWith("-") ? value.slice(1) : `-${value}`;
 }
 
-/** Writes a ledger again, entry by entry as it was posted: the balances follow from it. */
+/** Writes a ledger again, line by line as it was: nothing is valued anew, and the balances follow from it. */
 export async function importLedger(db: Session, lines: readonly LedgerLine[]): Promise<void> {
-  const entries: (EntryWithMoves & { moves: Move[] })[] = [];
+  const entries: NewEntry[] = [];
+  const moved: Moved[][] = [];
+  const sums = new Map<string, { onHand: number; value: Big }>();
   for (const l of lines) {
-    const spot = {
+    const stretchMm = l.stretchMm ?? 0;
+    const sum = sums.get(l.component) ?? { onHand: 0, value: new Big(0) };
+    sum.onHand = toThousandth(sum.onHand + toThousandth(l.quantity * (stretchMm > 0 ? stretchMm : 1)));
+    // Archives before version 3 left a rest of worth with what was emptied.
+    const value = l.balance == null && sum.onHand === 0 ? new Big(0).minus(sum.value).toFixed() : l.value;
+    sum.value = sum.value.plus(value);
+    sums.set(l.component, sum);
+    const line: Moved = {
       component: l.component,
       place: l.place,
       lot: l.lot,
-      stretchMm: l.stretchMm ?? 0,
+      stretchMm,
+      quantity: l.quantity,
+      counted: l.counted ?? null,
+      u: l.u,
+      varianceAfter: l.varianceAfter,
+      value,
+      cost: l.cost ?? null,
       entered: l.entered,
+      balance: l.balance ?? sum.onHand,
+      orderLine: l.orderLine ?? null,
     };
-    const move: Move =
-      l.counted == null
-        ? {
-            ...spot,
-            quantity: l.quantity,
-            u: l.u,
-            varianceAfter: l.varianceAfter,
-            value: l.value,
-            cost: l.cost ?? null,
-          }
-        : { ...spot, counted: l.counted, u: l.u };
-    const last = entries.at(-1);
-    if (last?.requestKey === l.requestKey) last.moves.push(move);
-    else
-      entries.push({
-        kind: l.kind,
-        requestKey: l.requestKey,
-        person: l.person,
-        note: l.note,
-        minutes: l.minutes,
-        reversesKey: l.reverses,
-        at: l.at,
-        moves: [move],
-      });
+    if (entries.at(-1)?.requestKey === l.requestKey) moved.at(-1)!.push(line);
+    else {
+      const { kind, requestKey, person, note, at } = l;
+      entries.push({ kind, requestKey, person, note, minutes: l.minutes ?? null, reversesKey: l.reverses ?? null, at });
+      moved.push([line]);
+    }
   }
-  if (entries.length > 0) await postEntries(db, entries, () => "/ledger.csv");
+  await appendEntries(db, entries, moved);
 }

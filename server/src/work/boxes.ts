@@ -5,6 +5,7 @@ import { deleteBox, findBox, lockBox, writeBox } from "../store/boxes.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { pinnedDesigns } from "../store/designs.ts";
+import { takeRecord } from "../store/ids.ts";
 import { doOnce } from "../store/requests.ts";
 
 /** All that counting and costing a box needs. */
@@ -41,6 +42,7 @@ function save(
 ): Promise<SavedBox> {
   return inTransaction(db, (session) =>
     doOnce(session, requestKey, { id, version, body }, async () => {
+      await takeRecord(session, "box", id);
       const known = (await lockBox(session, id)) ?? 0;
       const found = known > 0 ? await findBox(session, id) : undefined;
       if (known !== version) throw stale("This box", found);

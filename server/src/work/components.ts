@@ -1,17 +1,20 @@
-import type { ComponentDetail, ComponentInput, ComponentList, Movement } from "@jar-count/core/contract";
+import type { ComponentDetail, ComponentList, Movement, SaveComponent } from "@jar-count/core/contract";
+import type { z } from "zod";
 import { notFound, stale, wrongAt } from "../refusal/index.ts";
 import {
   findByCode,
   findComponents,
+  findVersion,
   listChanged,
-  lockComponent,
   putComponents,
   readAsOf,
   writeAllComponents,
 } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
-import { listBalances, listMovements } from "../store/ledger.ts";
+import { takeRecord } from "../store/ids.ts";
+import { listBalances, listMovements, lockTotals } from "../store/ledger.ts";
 import { dueOf } from "../store/orders.ts";
+import { doOnce } from "../store/requests.ts";
 import { listReservations } from "../store/reservations.ts";
 
 /** So many movements of a jar come at once. */
@@ -65,19 +68,22 @@ export async function movementsOf(
 export function saveComponent(
   db: Database,
   id: string,
-  version: number,
-  component: ComponentInput,
+  { requestKey, version, component }: z.output<typeof SaveComponent>,
 ): Promise<ComponentDetail> {
-  return inTransaction(db, async (session) => {
-    const known = await lockComponent(session, id);
-    if ((known?.version ?? 0) !== version) throw stale("This component", known && (await readJar(session, id)));
-    if (known?.moved && known.baseUnit !== component.baseUnit) {
-      throw wrongAt(
-        "/component/baseUnit",
-        `Stock has moved in ${known.baseUnit}, so the unit is fixed. Make a new component for another unit.`,
-      );
-    }
-    await putComponents(session, [{ id, ...component }]);
-    return readJar(session, id);
-  });
+  return inTransaction(db, (session) =>
+    doOnce(session, requestKey, { id, version, component }, async () => {
+      await takeRecord(session, "component", id);
+      await lockTotals(session, [id]);
+      const known = await findVersion(session, id);
+      if ((known?.version ?? 0) !== version) throw stale("This component", known && (await readJar(session, id)));
+      if (known?.moved && known.baseUnit !== component.baseUnit) {
+        throw wrongAt(
+          "/component/baseUnit",
+          `Stock has moved in ${known.baseUnit}, so the unit is fixed. Make a new component for another unit.`,
+        );
+      }
+      await putComponents(session, [{ id, ...component }]);
+      return readJar(session, id);
+    }),
+  );
 }

@@ -1,6 +1,6 @@
 import { readArchive, type Files } from "@jar-count/core/archive";
 import { readdir, readFile } from "node:fs/promises";
-import { isEmpty } from "../store/archive.ts";
+import { isEmpty, lockWorkshop } from "../store/archive.ts";
 import { type Database, inTransaction } from "../store/database.ts";
 import { fillWorkshop } from "./archive.ts";
 
@@ -9,7 +9,11 @@ export async function seedDemo(db: Database, folder: string): Promise<void> {
   if (!(await isEmpty(db))) return;
   const found = readArchive(await filesIn(folder));
   if ("faults" in found) throw new Error(found.faults.map((f) => `${f.file}: ${f.detail}`).join("\n"));
-  await inTransaction(db, (session) => fillWorkshop(session, found.archive));
+  // Servers that start together fill it once.
+  await inTransaction(db, async (session) => {
+    await lockWorkshop(session);
+    if (await isEmpty(session)) await fillWorkshop(session, found);
+  });
 }
 
 async function filesIn(folder: string): Promise<Files> {

@@ -1,4 +1,5 @@
-import type { Design, DesignSummary, PinnedDesign, SavedDesign, Trial } from "@jar-count/core/contract";
+import type { Design, DesignSummary, KeptTrial, PinnedDesign, SavedDesign, SaveTrial } from "@jar-count/core/contract";
+import type { z } from "zod";
 import { notFound, stale } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import {
@@ -9,7 +10,9 @@ import {
   lockDesign,
   putTrial,
   setArchived,
+  versionOfTrial,
 } from "../store/designs.ts";
+import { takeRecord } from "../store/ids.ts";
 import { doOnce } from "../store/requests.ts";
 
 export async function readDesign(db: Session, id: string): Promise<DesignSummary> {
@@ -34,6 +37,7 @@ export function saveDesign(
   return inTransaction(db, (session) =>
     doOnce(session, requestKey, { id, ...body }, async () => {
       const { revision, reason, design } = body;
+      await takeRecord(session, "design", id);
       const newest = (await lockDesign(session, id)) ?? 0;
       if (newest !== revision) throw stale("This design", await findDesign(session, id));
       const savedAt = await addRevision(session, id, revision + 1, design, reason);
@@ -42,9 +46,22 @@ export function saveDesign(
   );
 }
 
-export async function saveTrial(db: Session, id: string, trial: Trial): Promise<Trial[]> {
-  await putTrial(db, id, trial);
-  return listTrials(db, id);
+/** Writes a trial down (version 0), or anew if nobody did since. */
+export function saveTrial(
+  db: Database,
+  id: string,
+  trialId: string,
+  { requestKey, version, ...trial }: z.output<typeof SaveTrial>,
+): Promise<KeptTrial[]> {
+  return inTransaction(db, (session) =>
+    doOnce(session, requestKey, { id, trialId, version, trial }, async () => {
+      await takeRecord(session, "trial", trialId);
+      const known = await versionOfTrial(session, id, trialId);
+      if (known !== version) throw stale("This trial", await listTrials(session, id));
+      await putTrial(session, id, { ...trial, id: trialId });
+      return listTrials(session, id);
+    }),
+  );
 }
 
 export async function putAway(db: Session, id: string, archived: boolean): Promise<DesignSummary> {

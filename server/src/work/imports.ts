@@ -1,68 +1,85 @@
 import { inputOf } from "@jar-count/core/component";
-import type { ComponentInput, Imported, ImportRequest, Intake } from "@jar-count/core/contract";
-import { intakeOf, type PlannedRow } from "@jar-count/core/intake";
+import type { ComponentInput, Imported, Intake } from "@jar-count/core/contract";
 import type { Move } from "@jar-count/core/stock";
 import { randomUUID } from "node:crypto";
 import { Refusal } from "../refusal/index.ts";
-import { findComponents, listComponents, lockComponents, putComponents } from "../store/components.ts";
+import { findComponents, lockComponents, putComponents, writeAllComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { doOnce } from "../store/requests.ts";
 import { firstPlace, listRooms } from "../store/rooms.ts";
+import { inThread } from "../threads/pool.ts";
+import type { Accepted, TableHead } from "../threads/table.ts";
 import { postEntry } from "./book.ts";
 
 /** So many rows are dealt with before others have their turn. */
 const AT_A_TIME = 2000;
+/** How long a table may take to be read and judged, s. */
+const SECONDS = 120;
 
-type Accepted = Exclude<PlannedRow, { status: "refused" }>;
 type AcceptedOf<K extends Accepted["kind"]> = Extract<Accepted, { kind: K }>;
 
 /**
- * A table of components, offers, deliveries or counts: judged again here as in its preview, then all of it or nothing.
- * @param gone whether nobody waits for the answer any more; then nothing is written
+ * A table of components, offers, deliveries or counts: read and judged in a thread as in its preview, then all of it
+ * or nothing.
+ * @param body an `ImportRequest` as JSON, as it came
+ * @param signal whether nobody waits for the answer any more; then nothing is written
  */
-export function importTable(db: Database, kind: Intake, asked: ImportRequest, gone: () => boolean): Promise<Imported> {
+export function importTable(db: Database, kind: Intake, body: Buffer, signal: AbortSignal): Promise<Imported> {
   const goOn = async () => {
     await new Promise((next) => setImmediate(next));
-    if (gone()) throw new Refusal("stopped", "The import was stopped. Nothing was written.");
+    if (signal.aborted) throw new Refusal("stopped", "The import was stopped. Nothing was written.");
   };
-  return inTransaction(db, (session) =>
-    doOnce(session, asked.requestKey, { kind, rows: asked.rows }, async () => {
-      await lockComponents(session);
-      const accepted = await judge(session, kind, asked.rows, goOn);
-      const changing = accepted.filter((row) => row.status !== "same");
-      const only = <K extends Accepted["kind"]>(...kinds: K[]) =>
-        changing.filter((row): row is AcceptedOf<K> => (kinds as string[]).includes(row.kind));
-      const components = only("components").map((row) => ({ ...row.component, id: row.id ?? randomUUID() }));
-      await inParts(components, goOn, (part) => putComponents(session, part));
-      await inParts(await withOffers(session, only("offers")), goOn, (part) => putComponents(session, part));
-      await postStock(session, kind, asked, only("deliveries", "counts"));
-      await goOn();
-      const many = (status: string) => accepted.filter((row) => row.status === status).length;
-      return { new: many("new"), changed: many("changed"), same: many("same") };
-    }),
+  return inThread(
+    async (thread) => {
+      const read = await thread.readTable(body);
+      if ("faults" in read) throw refused(read.faults, read.faults.length);
+      const { head } = read;
+      return inTransaction(db, (session) =>
+        doOnce(session, head.requestKey, { kind, hash: head.hash }, async () => {
+          await lockComponents(session);
+          const { places, suppliers } = await listRooms(session);
+          const known = { components: await writeAllComponents(session), places, suppliers };
+          const judged = await thread.judgeTable(kind, known);
+          if ("faults" in judged) throw refused(judged.faults, judged.refused);
+          return write(session, kind, head, judged.many, (from) => thread.tablePart(from, AT_A_TIME), goOn);
+        }),
+      );
+    },
+    { signal, seconds: SECONDS },
   );
 }
 
-async function judge(
+const refused = (errors: { pointer: string; detail: string }[], many: number) =>
+  new Refusal("invalid", `${many} places in this table can't be accepted. Nothing was written.`, { errors });
+
+/** Writes what was accepted, part by part: components and offers as they come, stock as one entry at the end. */
+async function write(
   session: Session,
   kind: Intake,
-  rows: ImportRequest["rows"],
+  head: TableHead,
+  many: number,
+  part: (from: number) => Promise<Accepted[]>,
   goOn: () => Promise<void>,
-): Promise<Accepted[]> {
-  const { places, suppliers } = await listRooms(session);
-  const plan = intakeOf(kind, { components: await listComponents(session), places, suppliers });
-  const accepted: Accepted[] = [];
-  const errors: { pointer: string; detail: string }[] = [];
-  for (const [i, row] of rows.entries()) {
-    if (i % AT_A_TIME === 0) await goOn();
-    const found = plan(row);
-    if (found.status === "refused") errors.push(...found.faults.map((detail) => ({ pointer: `/rows/${i}`, detail })));
-    else accepted.push(found);
+): Promise<Imported> {
+  const done = { new: 0, changed: 0, same: 0 };
+  const stock: AcceptedOf<"deliveries" | "counts">[] = [];
+  const offers: AcceptedOf<"offers">[] = [];
+  for (let from = 0; from < many; from += AT_A_TIME) {
+    await goOn();
+    const rows = await part(from);
+    for (const row of rows) done[row.status]++;
+    const changing = rows.filter((row) => row.status !== "same");
+    const only = <K extends Accepted["kind"]>(...kinds: K[]) =>
+      changing.filter((row): row is AcceptedOf<K> => (kinds as string[]).includes(row.kind));
+    const components = only("components").map((row) => ({ ...row.component, id: row.id ?? randomUUID() }));
+    if (components.length > 0) await putComponents(session, components);
+    offers.push(...only("offers"));
+    stock.push(...only("deliveries", "counts"));
   }
-  if (errors.length === 0) return accepted;
-  throw new Refusal("invalid", `${errors.length} places in this table can't be accepted. Nothing was written.`, {
-    errors: errors.slice(0, 1000),
-  });
+  await inParts(await withOffers(session, offers), goOn, (some) => putComponents(session, some));
+  await postStock(session, kind, head, stock);
+  await goOn();
+  return done;
 }
 
 async function inParts<T>(list: readonly T[], goOn: () => Promise<void>, write: (part: T[]) => Promise<void>) {
@@ -92,7 +109,7 @@ async function withOffers(
 async function postStock(
   session: Session,
   kind: Intake,
-  { requestKey, person, name }: ImportRequest,
+  { requestKey, person, name }: TableHead,
   rows: readonly AcceptedOf<"deliveries" | "counts">[],
 ) {
   if (rows.length === 0) return;

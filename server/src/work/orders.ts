@@ -1,5 +1,5 @@
 import { convert } from "@jar-count/core/component";
-import type { Component, Delivery, Order, OrderInput } from "@jar-count/core/contract";
+import type { Component, Delivery, Order, SaveOrder } from "@jar-count/core/contract";
 import { type Move, shareCharge } from "@jar-count/core/stock";
 import { toThousandth } from "@jar-count/core/units";
 import Big from "big.js";
@@ -7,11 +7,12 @@ import type { z } from "zod";
 import { notFound, stale, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
-import { refreshPromises } from "../store/ledger.ts";
-import { addReceived, findOrder, lockOrder, putOrder } from "../store/orders.ts";
+import { lockTotals } from "../store/ledger.ts";
+import { takeRecord } from "../store/ids.ts";
+import { findOrder, lockOrder, putOrder, touchOrders, wasDelivered } from "../store/orders.ts";
 import { doOnce } from "../store/requests.ts";
 import { firstPlace } from "../store/rooms.ts";
-import { openBook, postEntry } from "./book.ts";
+import { postEntry } from "./book.ts";
 
 export async function readOrder(db: Session, id: string): Promise<Order> {
   const found = await findOrder(db, id);
@@ -19,30 +20,31 @@ export async function readOrder(db: Session, id: string): Promise<Order> {
   return found;
 }
 
+type Save = z.output<typeof SaveOrder>;
+
 /** Writes an order whole. What was received of a line ties it to its component. */
-export function saveOrder(
-  db: Database,
-  id: string,
-  version: number,
-  order: z.output<typeof OrderInput>,
-): Promise<Order> {
-  return inTransaction(db, async (session) => {
-    const known = (await lockOrder(session, id)) ?? 0;
-    const before = known > 0 ? await findOrder(session, id) : undefined;
-    if (known !== version) throw stale("This order", before);
-    for (const line of before?.lines ?? []) {
-      const received = before!.received[line.id] ?? 0;
-      const now = order.lines.find((l) => l.id === line.id);
-      if (received > 0 && now?.component !== line.component) {
-        throw wrongAt("/order/lines", "A line of which something came can't be taken out or become another component.");
+export function saveOrder(db: Database, id: string, { requestKey, version, order }: Save): Promise<Order> {
+  return inTransaction(db, (session) =>
+    doOnce(session, requestKey, { id, version, order }, async () => {
+      await takeRecord(session, "order", id);
+      const known = (await lockOrder(session, id)) ?? 0;
+      const before = known > 0 ? await findOrder(session, id) : undefined;
+      if (known !== version) throw stale("This order", before);
+      const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
+      await lockTotals(session, touched);
+      for (const line of before?.lines ?? []) {
+        const now = order.lines.find((l) => l.id === line.id);
+        if (now?.component !== line.component && (await wasDelivered(session, line.id))) {
+          throw wrongAt(
+            "/order/lines",
+            "A line of which something came can't be taken out or become another component.",
+          );
+        }
       }
-    }
-    const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
-    await openBook(session, touched);
-    await putOrder(session, id, order);
-    await refreshPromises(session, touched);
-    return readOrder(session, id);
-  });
+      await putOrder(session, id, order);
+      return readOrder(session, id);
+    }),
+  );
 }
 
 /** Receives some lines of an order, in full or in part, with freight and duty shared over them. */
@@ -66,12 +68,14 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
     return { ...delivered, of };
   });
   const ids = lines.map((l) => l.of.component);
+  await lockTotals(session, ids);
   const components = new Map((await findComponents(session, ids)).map((c) => [c.id, c]));
   const costs = landedCosts(order, delivery, lines, components);
   const place = delivery.place ?? (await firstPlace(session));
   const moves = lines.map((l, i): Move => {
     const { pieces, stretchMm } = piecesOf(l, components.get(l.of.component)!);
-    return { component: l.of.component, place, lot: l.lot, stretchMm, quantity: pieces, cost: costs[i]! };
+    const at = { component: l.of.component, place, lot: l.lot, stretchMm };
+    return { ...at, quantity: pieces, cost: costs[i]!, orderLine: l.line };
   });
   const entry = {
     kind: "received",
@@ -80,8 +84,10 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
     note: delivery.note || `Order ${order.number}`,
   } as const;
   await postEntry(session, entry, moves, (i) => `/lines/${i}/quantity`);
-  await addReceived(session, order.id, delivery.lines);
-  await refreshPromises(session, ids);
+  await touchOrders(
+    session,
+    lines.map((l) => l.line),
+  );
 }
 
 /** What each delivered line cost in the home currency, its share of freight and duty in it: decimal text, 4 places. */

@@ -6,7 +6,7 @@ import type { z } from "zod";
 import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
-import { listBalances, refreshPromises, rememberWeighing } from "../store/ledger.ts";
+import { listBalances, rememberWeighing } from "../store/ledger.ts";
 import { doOnce } from "../store/requests.ts";
 import { addReservation, listReservations, releaseReservation } from "../store/reservations.ts";
 import { firstPlace } from "../store/rooms.ts";
@@ -17,9 +17,10 @@ import { readJar } from "./components.ts";
 export function moveStock(db: Database, id: string, entry: z.output<typeof StockEntry>): Promise<ComponentDetail> {
   return inTransaction(db, (session) =>
     doOnce(session, entry.requestKey, { id, entry }, async () => {
-      const component = await mustFind(session, id);
       const made = entry.kind === "made";
       const { spots } = await openBook(session, [id, ...(made ? entry.from.map((f) => f.component) : [])]);
+      // Read once nobody else can change its unit.
+      const component = await mustFind(session, id);
       const place = entry.place ?? (await firstPlace(session));
       const found = movesOf(component, entry, spots, place);
       if ("fault" in found) throw wrongAt(found.pointer, found.fault);
@@ -49,7 +50,6 @@ export function setAside(db: Database, id: string, asked: z.output<typeof SetAsi
         cutMm: asked.cutMm ?? null,
         person: asked.person ?? null,
       });
-      await refreshPromises(session, [id]);
       return readJar(session, id);
     }),
   );
@@ -91,7 +91,6 @@ export function release(db: Database, id: string, reservation: string): Promise<
   return inTransaction(db, async (session) => {
     await openBook(session, [id]);
     if ((await releaseReservation(session, reservation)) !== id) throw notFound("What was set aside");
-    await refreshPromises(session, [id]);
     return readJar(session, id);
   });
 }

@@ -30,13 +30,17 @@ export async function countJar(db: Session, id: string, line: z.output<typeof St
 export function postStocktake(db: Database, id: string, asked: z.output<typeof PostStocktake>): Promise<Stocktake> {
   return inTransaction(db, (session) =>
     doOnce(session, asked.requestKey, { id, asked }, async () => {
+      // Claimed first: whoever posts the same jars at the same time waits here, and then finds them posted.
+      const claimed = await markPosted(session, id, asked.lines);
       const walk = await readStocktake(session, id);
       const chosen = asked.lines.map((wanted, i) => {
         const line = walk.lines.find((l) => spotKey(spotOf(l)) === spotKey(spotOf(wanted)));
         if (!line || line.how === "skipped") throw wrongAt(`/lines/${i}`, "This jar was not counted on this walk.");
-        if (line.posted) throw wrongAt(`/lines/${i}`, "This jar was posted already.");
         return line;
       });
+      if (claimed < chosen.length) {
+        throw wrongAt("/lines", "Some of these jars were posted already, or are named twice. Look at the walk again.");
+      }
       const { spots } = await openBook(
         session,
         chosen.map((l) => l.component),
@@ -48,7 +52,6 @@ export function postStocktake(db: Database, id: string, asked: z.output<typeof P
       });
       const entry = { kind: "counted", requestKey: asked.requestKey, person: asked.person, note: "Stocktake" } as const;
       await postEntry(session, entry, moves, (i) => `/lines/${i}`);
-      await markPosted(session, id, asked.lines);
       return readStocktake(session, id);
     }),
   );

@@ -1,24 +1,37 @@
-import type { Rooms, Workshop } from "@jar-count/core/contract";
-import { wrongAt } from "../refusal/index.ts";
-import { listComponentIds } from "../store/components.ts";
-import { type Database, inTransaction, type Session } from "../store/database.ts";
-import { refreshPromises } from "../store/ledger.ts";
+import type { Rooms, SaveRooms, SaveWorkshop, Workshop } from "@jar-count/core/contract";
+import type { z } from "zod";
+import { stale } from "../refusal/index.ts";
+import { type Database, inTransaction } from "../store/database.ts";
+import { takeRecord } from "../store/ids.ts";
+import { doOnce } from "../store/requests.ts";
 import { listRooms, putRooms } from "../store/rooms.ts";
 import { findWorkshop, putWorkshop } from "../store/workshop.ts";
 
-export async function saveWorkshop(db: Session, workshop: Workshop): Promise<Workshop> {
-  await putWorkshop(db, workshop);
-  return findWorkshop(db);
+/** Changes the workshop's name, currency and address, if nobody changed them since. */
+export function saveWorkshop(
+  db: Database,
+  { requestKey, version, workshop }: z.output<typeof SaveWorkshop>,
+): Promise<Workshop> {
+  return inTransaction(db, (session) =>
+    doOnce(session, requestKey, { version, workshop }, async () => {
+      await takeRecord(session, "workshop", "1");
+      const known = await findWorkshop(session);
+      if (known.version !== version) throw stale("The workshop", known);
+      await putWorkshop(session, workshop);
+      return findWorkshop(session);
+    }),
+  );
 }
 
 /** Writes people, suppliers and places whole. What a place holds may be held back from here on, or free again. */
-export function saveRooms(db: Database, rooms: Rooms): Promise<Rooms> {
-  if (rooms.places.every((p) => p.held)) {
-    throw wrongAt("/places", "Keep at least one place that is not for what is held back.");
-  }
-  return inTransaction(db, async (session) => {
-    await putRooms(session, rooms);
-    await refreshPromises(session, await listComponentIds(session));
-    return listRooms(session);
-  });
+export function saveRooms(db: Database, { requestKey, version, rooms }: z.output<typeof SaveRooms>): Promise<Rooms> {
+  return inTransaction(db, (session) =>
+    doOnce(session, requestKey, { version, rooms }, async () => {
+      await takeRecord(session, "rooms", "1");
+      const known = await listRooms(session);
+      if (known.version !== version) throw stale("This list", known);
+      await putRooms(session, rooms);
+      return listRooms(session);
+    }),
+  );
 }

@@ -26,27 +26,56 @@ export class Unreachable extends Error {
   }
 }
 
+/** Refusals that pass by themselves: the database is away or busy, or it is not known yet what became of a write. */
+const WAITING: readonly string[] = ["away", "busy", "not-known"];
+
+let away = false;
+const watching = new Set<() => void>();
+/** Whether the last call got no answer. */
+export const isAway = () => away;
+/** Calls back when the server goes away or is back. @returns what ends that */
+export function onAway(changed: () => void): () => void {
+  watching.add(changed);
+  return () => watching.delete(changed);
+}
+function setAway(now: boolean) {
+  if (away === now) return;
+  away = now;
+  for (const changed of watching) changed();
+}
+
 interface Sent {
   params?: Record<string, string | number> | undefined;
   query?: Record<string, unknown> | undefined;
   body?: unknown;
 }
 
-async function send(name: RouteName, call: Sent = {}): Promise<Response> {
+async function send(name: RouteName, call: Sent = {}, signal?: AbortSignal): Promise<Response> {
   const spec: RouteSpec = API[name];
   let response: Response;
   try {
     response = await fetch(addressOf(name, call.params, call.query), {
       method: spec.method.toUpperCase(),
       ...(call.body === undefined ? {} : bodyOf(spec, call.body)),
+      ...(signal ? { signal } : {}),
     });
-  } catch {
+  } catch (error) {
+    if (signal?.aborted) throw error;
+    setAway(true);
     throw new Unreachable();
   }
-  if (response.ok) return response;
+  if (response.ok) {
+    setAway(false);
+    return response;
+  }
   const refusal = ErrorBody.safeParse(await response.json().catch(() => null));
   // Not our error shape: something between here and the server spoke in its place.
-  if (!refusal.success || refusal.data.code === "away") throw new Unreachable();
+  // What is not known to be saved is sent again by its key, as what got no answer.
+  if (!refusal.success || WAITING.includes(refusal.data.code)) {
+    setAway(true);
+    throw new Unreachable();
+  }
+  setAway(false);
   throw new Refused(refusal.data);
 }
 
@@ -63,9 +92,13 @@ export async function call<N extends RouteName>(name: N, ...[asked]: RouteArgume
   return answerOf<N>(await send(name, asked));
 }
 
-/** Fetches a route's file. */
-export async function callFile<N extends FileRoute>(name: N, ...[asked]: RouteArguments<N>): Promise<Blob> {
-  return (await send(name, asked)).blob();
+/** Fetches a route's file; `signal` ends it when nobody waits any more. */
+export async function callFile<N extends FileRoute>(
+  name: N,
+  asked?: RouteArguments<N>[0],
+  signal?: AbortSignal,
+): Promise<Blob> {
+  return (await send(name, asked, signal)).blob();
 }
 
 /** The server reads what it sends by its contract in its tests; here its word is taken for it. */

@@ -8,7 +8,7 @@ import {
   segmentsOf,
 } from "@jar-count/core/contract";
 import { QueryClient, queryOptions } from "@tanstack/react-query";
-import { call, Unreachable } from "./client.ts";
+import { call, isAway, onAway, Unreachable } from "./client.ts";
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -21,6 +21,9 @@ export const queryClient = new QueryClient({
   },
 });
 
+// What was asked in vain is asked again when the server is back.
+onAway(() => void (isAway() || queryClient.invalidateQueries()));
+
 /** What a route reads, kept under the parts of its path: what changes `boxes` makes `boxes/…` stale as well. */
 export const query = <N extends RouteName>(name: N, ...asked: RouteArguments<N>) =>
   queryOptions<RouteAnswer<N>>({
@@ -30,6 +33,8 @@ export const query = <N extends RouteName>(name: N, ...asked: RouteArguments<N>)
 
 export const workshopQuery = query("readWorkshop");
 export const roomsQuery = query("readRooms");
+export const healthQuery = query("health");
+export const careQuery = query("readCare");
 export const boxesQuery = query("listBoxes");
 export const boxQuery = (id: string) => query("readBox", { params: { id } });
 export const designsQuery = query("listDesigns");

@@ -3,7 +3,8 @@ import type { BoxSummary } from "@jar-count/core/contract";
 import { Moon, Plus, Sun } from "lucide-react";
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
 import { NavLink, Outlet } from "react-router";
-import { boxesQuery, roomsQuery, workshopQuery } from "../api/queries.ts";
+import { isAway, onAway } from "../api/client.ts";
+import { boxesQuery, healthQuery, roomsQuery, workshopQuery } from "../api/queries.ts";
 import { later } from "../ui/later.tsx";
 import { Segmented } from "../ui/controls.tsx";
 import { monthName } from "../ui/month.ts";
@@ -24,6 +25,7 @@ export function Shell() {
   // Fetched before it is asked for, so that what is typed after / is not lost.
   useEffect(() => void Find.load(), []);
   const online = useSyncExternalStore(watchConnection, () => navigator.onLine);
+  const away = useAway();
   return (
     <div className="flex min-h-screen flex-col md:flex-row">
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
@@ -36,9 +38,11 @@ export function Shell() {
         <Shelf onFind={find} />
       </nav>
       <div id="work" className="flex min-w-0 flex-1 flex-col">
-        {!online && (
+        {(!online || away) && (
           <p role="status" className="no-print border-b border-rule bg-hush px-6 py-2 font-medium">
-            No connection. What you type is kept here, and sent when it is back.
+            {online
+              ? "Waiting for the workshop’s server or its database. What you type is kept here, and sent when it is back."
+              : "No connection. What you type is kept here, and sent when it is back."}
           </p>
         )}
         <Outlet />
@@ -47,6 +51,13 @@ export function Shell() {
       {finding && <Find onClose={() => setFinding(false)} />}
     </div>
   );
+}
+
+/** Whether the last thing that was asked of the server got no answer; then it is asked until it is back. */
+function useAway(): boolean {
+  const away = useSyncExternalStore(onAway, isAway);
+  useQuery({ ...healthQuery, enabled: away, refetchInterval: 2000, retry: false, gcTime: 0 });
+  return away;
 }
 
 const Find = later(

@@ -153,7 +153,7 @@ function TrialForm({
   const save = form.handleSubmit(async ({ part, finishedMm, used, person, ...rest }) => {
     const body = {
       ...rest,
-      id: trialId,
+      version: 0,
       revision,
       size,
       option,
@@ -161,7 +161,8 @@ function TrialForm({
       finished: finishedMm !== null && part ? { part, mm: finishedMm } : null,
       used: Object.fromEntries(Object.entries(used).filter((u): u is [string, number] => u[1] != null)),
     };
-    if (await send({ params: { id, trial: trialId }, body })) onDone();
+    const sent = await send((requestKey) => ({ params: { id, trial: trialId }, body: { ...body, requestKey } }));
+    if (sent) onDone();
   });
   return (
     <form onSubmit={save} noValidate className="flex flex-col gap-4" aria-label="A trial">

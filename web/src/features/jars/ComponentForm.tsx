@@ -201,10 +201,10 @@ export function ComponentForm({ id, component }: { id: string | null; component:
   if (newer && !isDirty) takeUp(component);
   const save = handleSubmit(async (texts) => {
     const input = fromForm(texts) as ComponentInput;
-    const answer = await saving.send({
+    const answer = await saving.send((requestKey) => ({
       params: { id: newId },
-      body: { version: base?.version ?? 0, component: input },
-    });
+      body: { requestKey, version: base?.version ?? 0, component: input },
+    }));
     // Where somebody saved first, what is there now is fetched, and offered beside what was typed.
     if (!answer) return void stockChanged();
     if (id === null) await navigate(`/jars/${newId}`);

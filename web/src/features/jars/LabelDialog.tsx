@@ -1,7 +1,7 @@
 import type { Component, Paper } from "@jar-count/core/contract";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
-import { callFile } from "../../api/client.ts";
+import { useEffect, useRef, useState } from "react";
+import { call, callFile } from "../../api/client.ts";
 import { refusalOf, sentenceOf } from "../../api/refusal.ts";
 import { Button, Dialog, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
@@ -9,14 +9,38 @@ import { sayNumber } from "../../ui/marks.tsx";
 import { handOver } from "../../ui/handOver.ts";
 
 const MOST = 2000;
+/** How often is asked how far it is, ms. */
+const ASK_MS = 400;
+
+/** How many labels are drawn; 0 where nobody can say just now. */
+const progressOf = (key: string): Promise<number> =>
+  call("readLabelProgress", { params: { key } }).then(
+    ({ done }) => done,
+    () => 0,
+  );
 
 /** A sheet of labels for the jars that are listed. */
 export function LabelDialog({ components, onClose }: { components: readonly Component[]; onClose: () => void }) {
   const [paper, setPaper] = useState<Paper>("a4");
   const [skip, setSkip] = useState(0);
   const each = paper === "a4" ? 24 : 30;
+  const [done, setDone] = useState(0);
+  const stopping = useRef<AbortController | null>(null);
+  // Closed while it is made: nobody waits for it any more.
+  useEffect(() => () => stopping.current?.abort(), []);
   const making = useMutation({
-    mutationFn: () => callFile("printLabels", { body: { components: components.map((c) => c.id), paper, skip } }),
+    mutationFn: async () => {
+      const requestKey = crypto.randomUUID();
+      const stop = (stopping.current = new AbortController());
+      const asking = setInterval(() => void progressOf(requestKey).then(setDone), ASK_MS);
+      setDone(0);
+      try {
+        const body = { requestKey, components: components.map((c) => c.id), paper, skip };
+        return await callFile("printLabels", { body }, stop.signal);
+      } finally {
+        clearInterval(asking);
+      }
+    },
     onSuccess: (sheet) => {
       handOver("jar labels.pdf", sheet);
       onClose();
@@ -53,6 +77,12 @@ export function LabelDialog({ components, onClose }: { components: readonly Comp
           {busy ? "Making the sheet …" : "Make the PDF"}
         </Button>
       </div>
+      {busy && (
+        <p role="status" className="flex items-center gap-3 pt-3 text-muted">
+          <progress className="h-2 flex-1" max={components.length} value={done} aria-label="Labels made" />
+          {sayNumber(done)} of {sayNumber(components.length)}
+        </p>
+      )}
     </Dialog>
   );
 }

@@ -136,7 +136,10 @@ function OrderOf({
     if (offer) set("price", priceOfPacks(offer, packs));
   };
   const save = form.handleSubmit(async (input) => {
-    const saved = await send({ params: { id }, body: { version: order?.version ?? 0, order: input } });
+    const saved = await send((requestKey) => ({
+      params: { id },
+      body: { requestKey, version: order?.version ?? 0, order: input },
+    }));
     if (saved && !order) await navigate(`/orders/${id}`, { replace: true });
   });
   return (

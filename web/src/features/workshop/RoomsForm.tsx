@@ -1,11 +1,12 @@
-import { type ErrorBody, Rooms } from "@jar-count/core/contract";
+import { type ErrorBody, Rooms, RoomsInput } from "@jar-count/core/contract";
 import { Plus, X } from "lucide-react";
 import { useFieldArray } from "react-hook-form";
 import { queryClient, roomsQuery, stockChanged } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, IconButton } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
-import { Field, MendFirst, useContractForm } from "../../ui/form.tsx";
+import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
+import { ClashNotice, useRecord } from "../../ui/record.tsx";
 import { RefusalNotice } from "../../ui/page.tsx";
 
 /** What the database refuses without naming a place is still named by something else. */
@@ -17,12 +18,29 @@ const inWords = (refusal: ErrorBody): ErrorBody =>
 const ROW = "flex items-start gap-2 py-0.5";
 
 /** Who works here, who sells to us, and where things stand. */
-export function RoomsForm({ rooms }: { rooms: Rooms }) {
-  const { send, busy, refusal } = useSend("saveRooms", async (saved) => {
-    queryClient.setQueryData(roomsQuery.queryKey, saved);
-    await stockChanged();
-  });
-  const form = useContractForm({ schema: Rooms, start: rooms, refusal });
+export function RoomsForm({ rooms: { version, ...rooms } }: { rooms: Rooms }) {
+  const record = useRecord<RoomsInput>({ schema: RoomsInput, found: { version, value: rooms } });
+  const { send, busy, refusal } = useSend(
+    "saveRooms",
+    async ({ version: next, ...value }) => {
+      record.saved({ version: next, value });
+      queryClient.setQueryData(roomsQuery.queryKey, { version: next, ...value });
+      await stockChanged();
+    },
+    (current, requestKey) => {
+      const { version: theirs, ...value } = Rooms.parse(current);
+      const merged = record.merge({ version: theirs, value });
+      return merged && { body: { requestKey, version: theirs, rooms: merged } };
+    },
+  );
+  const { form } = record;
+  useRefusalAtFields(form, refusal, "/rooms");
+  const save = (value: RoomsInput, on = record.version) =>
+    send((requestKey) => ({ body: { requestKey, version: on, rooms: value } }));
+  const decide = (whose: "mine" | "theirs") => {
+    const chosen = record.decide(whose);
+    if (chosen) void save(chosen.value, chosen.version);
+  };
   const { control, watch } = form;
   // The lists' own ids are kept: react-hook-form's keys have another name.
   const people = useFieldArray({ control, name: "people", keyName: "row" });
@@ -35,9 +53,13 @@ export function RoomsForm({ rooms }: { rooms: Rooms }) {
       className="pt-10"
       aria-label="People, suppliers and places"
       noValidate
-      onSubmit={form.handleSubmit((body) => send({ body }))}
+      onSubmit={form.handleSubmit((value) => save(value))}
     >
-      {refusal && <RefusalNotice refusal={inWords(refusal)} />}
+      {record.clash ? (
+        <ClashNotice clash={record.clash.list} decide={decide} />
+      ) : (
+        refusal && <RefusalNotice refusal={inWords(refusal)} />
+      )}
       <div className="flex flex-wrap gap-x-8 gap-y-6 px-6">
         <div>
           <h2>People</h2>

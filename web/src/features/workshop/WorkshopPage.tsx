@@ -1,21 +1,13 @@
-import { addressOf, type RouteAnswer, Workshop } from "@jar-count/core/contract";
+import { Workshop, WorkshopInput } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
-import { Download, FileUp } from "lucide-react";
-import { useRef, useState } from "react";
-import { Link } from "react-router";
-import {
-  boxesQuery,
-  componentsQuery,
-  designsQuery,
-  queryClient,
-  roomsQuery,
-  workshopQuery,
-} from "../../api/queries.ts";
+import { queryClient, roomsQuery, workshopQuery } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
-import { Field, useContractForm } from "../../ui/form.tsx";
-import { sayNumber } from "../../ui/marks.tsx";
+import { Field, useRefusalAtFields } from "../../ui/form.tsx";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { ClashNotice, useRecord } from "../../ui/record.tsx";
+import { ArchiveSection } from "./ArchiveSection.tsx";
+import { CareNotice, CareSection } from "./CareSection.tsx";
 import { RoomsForm } from "./RoomsForm.tsx";
 
 /** The workshop itself: its name and currency, and everything in it out and in as open files. */
@@ -27,31 +19,41 @@ export function WorkshopPage() {
   return (
     <Page title="Workshop">
       <PageHead title="Workshop" about="What is kept here, and the way out for all of it." />
-      <NameForm key={JSON.stringify(workshop.data)} workshop={workshop.data} />
-      {rooms.data && <RoomsForm key={JSON.stringify(rooms.data)} rooms={rooms.data} />}
+      <CareNotice />
+      <NameForm workshop={workshop.data} />
+      {rooms.data && <RoomsForm rooms={rooms.data} />}
+      <CareSection />
       <ArchiveSection />
-      <section className="px-6 pt-10" aria-label="Books">
-        <h2>Do the books agree?</h2>
-        <p className="text-muted">
-          <Link className="link" to="/books">
-            Hold every jar against the ledger
-          </Link>
-          : what it says, and what its movements add up to.
-        </p>
-      </section>
     </Page>
   );
 }
 
-function NameForm({ workshop }: { workshop: Workshop }) {
-  const { send, busy, refusal } = useSend("saveWorkshop", (saved) =>
-    queryClient.setQueryData(workshopQuery.queryKey, saved),
+function NameForm({ workshop: { version, ...workshop } }: { workshop: Workshop }) {
+  const record = useRecord<WorkshopInput>({ schema: WorkshopInput, found: { version, value: workshop } });
+  const { send, busy, refusal } = useSend(
+    "saveWorkshop",
+    ({ version: next, ...value }) => {
+      record.saved({ version: next, value });
+      queryClient.setQueryData(workshopQuery.queryKey, { version: next, ...value });
+    },
+    (current, requestKey) => {
+      const { version: theirs, ...value } = Workshop.parse(current);
+      const merged = record.merge({ version: theirs, value });
+      return merged && { body: { requestKey, version: theirs, workshop: merged } };
+    },
   );
-  const form = useContractForm({ schema: Workshop, start: workshop, refusal });
+  const { form } = record;
+  useRefusalAtFields(form, refusal, "/workshop");
   const { isDirty } = form.formState;
+  const save = (value: WorkshopInput, on = record.version) =>
+    send((requestKey) => ({ body: { requestKey, version: on, workshop: value } }));
+  const decide = (whose: "mine" | "theirs") => {
+    const chosen = record.decide(whose);
+    if (chosen) void save(chosen.value, chosen.version);
+  };
   return (
     <form
-      onSubmit={form.handleSubmit((body) => send({ body }))}
+      onSubmit={form.handleSubmit((value) => save(value))}
       noValidate
       aria-label="The workshop"
       className="flex flex-wrap items-start gap-4 px-6"
@@ -79,79 +81,11 @@ function NameForm({ workshop }: { workshop: Workshop }) {
       <Button type="submit" className="mt-5 h-8!" disabled={!isDirty || busy}>
         Save
       </Button>
-      {refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>}
+      {record.clash ? (
+        <ClashNotice clash={record.clash.list} decide={decide} />
+      ) : (
+        refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>
+      )}
     </form>
-  );
-}
-
-function ArchiveSection() {
-  const [components, designs, boxes] = [useQuery(componentsQuery), useQuery(designsQuery), useQuery(boxesQuery)];
-  const file = useRef<HTMLInputElement>(null);
-  const [done, setDone] = useState<RouteAnswer<"takeInArchive"> | null>(null);
-  const { send, busy, refusal } = useSend("takeInArchive", async (taken) => {
-    setDone(taken);
-    await queryClient.invalidateQueries();
-  });
-  const counts = [components, designs, boxes].map((q) => q.data?.length ?? 0) as [number, number, number];
-  const empty = counts.every((n) => n === 0);
-
-  return (
-    <section className="px-6 pt-10" aria-label="Archive">
-      <h2>Everything as one archive</h2>
-      <p className="mb-3 max-w-prose text-muted">
-        A zip of open files: components, packs and the stock ledger as CSV, designs with all their revisions, boxes and
-        orders as JSON. It holds {sayNumber(counts[0])} components, {sayNumber(counts[1])} designs and{" "}
-        {sayNumber(counts[2])} boxes.
-      </p>
-      <div className="flex flex-wrap items-center gap-2">
-        <a
-          href={addressOf("downloadArchive")}
-          download
-          className="inline-flex h-9 items-center gap-1.5 rounded-md bg-action-fill px-3 font-semibold text-on-action hover:brightness-110"
-        >
-          <Download size={16} aria-hidden /> Take everything out
-        </a>
-        <input
-          ref={file}
-          type="file"
-          accept=".zip,application/zip"
-          className="sr-only"
-          aria-label="Archive file"
-          tabIndex={-1}
-          onChange={(e) => {
-            const chosen = e.target.files?.[0];
-            if (chosen) void send({ body: chosen });
-            e.target.value = "";
-          }}
-        />
-        <Button disabled={busy || !empty} onClick={() => file.current?.click()}>
-          <FileUp size={16} aria-hidden /> {busy ? "Taking it in …" : "Take an archive in"}
-        </Button>
-        {!empty && (
-          <span className="text-muted">
-            Only into an empty workshop, so that nothing is overwritten:{" "}
-            <code className="font-mono text-sm">npm start -- --reset</code>
-          </span>
-        )}
-      </div>
-      {done && (
-        <p role="status" className="mt-3 font-medium">
-          Taken in: {sayNumber(done.components)} components, {sayNumber(done.designs)} designs, {sayNumber(done.boxes)}{" "}
-          boxes.
-        </p>
-      )}
-      {refusal && (
-        <div role="alert" className="mt-4 rounded-md border-l-4 border-short bg-hush px-4 py-3">
-          <p className="font-semibold">{refusal.detail}</p>
-          <ul className="mt-1 list-disc pl-5">
-            {refusal.errors?.map((e) => (
-              <li key={e.pointer + e.detail}>
-                <span className="font-mono text-sm text-muted">{e.pointer.slice(1)}</span> {e.detail}
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
-    </section>
   );
 }

@@ -1,0 +1,151 @@
+import { type ArchiveFault, type Files, readArchive, summaryOf, writeArchive } from "@jar-count/core/archive";
+import { type Archive, findUnfit, Manifest, type ProblemCode, type Summary } from "@jar-count/core/contract";
+import { createHash } from "node:crypto";
+import { strToU8, unzipSync, type Zippable, zipSync } from "fflate";
+import { valuesIn } from "./values.ts";
+
+const MANIFEST = "manifest.json";
+const NOTE =
+  "This archive is exact. Cells that begin a formula (=, +, -, @) stand here as they were typed: a spreadsheet may run " +
+  "them. Tables made for spreadsheets, such as the bill of materials, are written so that it does not.";
+
+/** Limits that are checked before anything is read closely: bytes unpacked, files, lines of a table, JSON values. */
+const MOST = { bytes: 200_000_000, files: 50_000, lines: 2_000_000, values: 2_000_000 };
+
+/** Packs a workshop: the same one gives the same bytes. */
+export function packArchive(archive: Archive): Uint8Array<ArrayBuffer> {
+  const files: Zippable = {};
+  const sealed: Manifest["files"] = {};
+  for (const [path, text] of Object.entries(writeArchive(archive))) {
+    const bytes = strToU8(text);
+    files[path] = bytes;
+    sealed[path] = { rows: rowsIn(path, bytes), bytes: bytes.length, sha256: sha256(bytes) };
+  }
+  const manifest: Manifest = {
+    format: "jar-count/manifest",
+    version: 1,
+    note: NOTE,
+    summary: summaryOf(archive),
+    files: sealed,
+  };
+  files[MANIFEST] = strToU8(`${JSON.stringify(manifest, null, 2)}\n`);
+  // A fixed time in it, as a zip holds the time of its files.
+  return zipSync(files, { mtime: new Date(2000, 0, 1), level: 6 });
+}
+
+/** Why an archive is not taken in. */
+export interface Unfit {
+  code: ProblemCode;
+  detail: string;
+  faults: ArchiveFault[];
+}
+/** An archive that is whole; `older` ones have no manifest and no books to be held against. */
+export interface Whole {
+  archive: Archive;
+  older: boolean;
+  summary: Summary;
+}
+export type Opened = Whole | { unfit: Unfit };
+
+const unfit = (code: ProblemCode, detail: string, faults: ArchiveFault[] = []): { unfit: Unfit } => ({
+  unfit: { code, detail, faults },
+});
+
+/** Opens an archive: its size first, then every file against the manifest, then what stands in them. */
+export function openArchive(zip: Uint8Array): Opened {
+  const found = unpack(zip);
+  if ("unfit" in found) return found;
+  const { unpacked } = found;
+  const faults: ArchiveFault[] = [];
+  const files: Files = {};
+  for (const [path, bytes] of Object.entries(unpacked)) {
+    try {
+      files[path] = new TextDecoder("utf-8", { fatal: true, ignoreBOM: true }).decode(bytes);
+    } catch {
+      faults.push({ file: path, detail: "This is not UTF-8: it was damaged, or saved by something else." });
+    }
+  }
+  const sealed = files[MANIFEST] !== undefined;
+  if (faults.length === 0 && sealed) faults.push(...checkSeal(files[MANIFEST]!, unpacked));
+  if (faults.length > 0) return unfit("invalid", WRONG, faults);
+  delete files[MANIFEST];
+
+  const read = readArchive(files);
+  if ("faults" in read) return unfit("invalid", WRONG, read.faults);
+  const wrongText = findUnfit(read.archive);
+  if (wrongText) return unfit("invalid", WRONG, [{ file: wrongText.pointer.slice(1), detail: wrongText.detail }]);
+  if (!read.older && !sealed) {
+    return unfit("invalid", WRONG, [
+      { file: MANIFEST, detail: "This file is missing, so nobody can tell what else is." },
+    ]);
+  }
+  return { archive: read.archive, older: read.older, summary: summaryOf(read.archive) };
+}
+const WRONG = "This archive can't be taken in; each place says why. Nothing was written.";
+
+function unpack(zip: Uint8Array): { unpacked: Record<string, Uint8Array> } | { unfit: Unfit } {
+  let [bytes, files] = [0, 0];
+  try {
+    const found = unzipSync(zip, {
+      filter: ({ name, originalSize }) => {
+        bytes += originalSize;
+        files++;
+        if (bytes > MOST.bytes || files > MOST.files) throw new Error("too large");
+        return /\.(json|csv)$/.test(name);
+      },
+    });
+    let values = 0;
+    for (const [name, data] of Object.entries(found)) {
+      if (name.endsWith(".csv") && rowsIn(name, data) > MOST.lines)
+        return tooHeavy(`${name} has more than ${MOST.lines.toLocaleString("en")} lines.`);
+      if (name.endsWith(".json")) values += valuesIn(data);
+      if (values > MOST.values) return tooHeavy(`Its JSON holds more than ${MOST.values.toLocaleString("en")} values.`);
+    }
+    return { unpacked: found };
+  } catch {
+    if (bytes > MOST.bytes) return tooHeavy("It would unpack to more than 200 MB.");
+    if (files > MOST.files) return tooHeavy(`It holds more than ${MOST.files.toLocaleString("en")} files.`);
+    return unfit("not-an-archive", "This archive can't be opened. It is not a zip file, or it was cut short.");
+  }
+}
+const tooHeavy = (why: string) => unfit("too-heavy", `This archive is not opened. ${why}`);
+
+function checkSeal(text: string, files: Record<string, Uint8Array>): ArchiveFault[] {
+  let told: unknown;
+  try {
+    told = JSON.parse(text);
+  } catch {
+    return [{ file: MANIFEST, detail: "This is not JSON." }];
+  }
+  const read = Manifest.safeParse(told);
+  if (!read.success) return [{ file: MANIFEST, detail: read.error.issues[0]!.message }];
+  const faults: ArchiveFault[] = [];
+  for (const [path, seal] of Object.entries(read.data.files)) {
+    const bytes = files[path];
+    if (!bytes) faults.push({ file: path, detail: "This file is missing." });
+    else if (rowsIn(path, bytes) !== seal.rows)
+      faults.push({ file: path, detail: `It has ${rowsIn(path, bytes)} rows, and was written with ${seal.rows}.` });
+    else if (bytes.length !== seal.bytes || sha256(bytes) !== seal.sha256)
+      faults.push({ file: path, detail: "It was changed since it was written." });
+  }
+  for (const path of Object.keys(files)) {
+    if (path !== MANIFEST && !read.data.files[path])
+      faults.push({ file: path, detail: "The manifest does not know this file." });
+  }
+  return faults;
+}
+
+const [LINE_END, QUOTE] = [0x0a, 0x22];
+
+/** Rows of a table below its head: line ends outside of quotes (RFC 4180); one for anything else. */
+function rowsIn(path: string, bytes: Uint8Array): number {
+  if (!path.endsWith(".csv")) return 1;
+  let [rows, inText] = [-1, false];
+  for (const byte of bytes) {
+    if (byte === QUOTE) inText = !inText;
+    else if (byte === LINE_END && !inText) rows++;
+  }
+  return Math.max(0, rows);
+}
+
+const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest("hex");

@@ -1,0 +1,105 @@
+import { stat } from "node:fs/promises";
+import { join } from "node:path";
+import { openWhole, fillWorkshop, packWorkshop } from "../work/archive.ts";
+import { forgetBackups, listBackups, type NewBackup, putBackup } from "../store/care.ts";
+import { type Database, inTransaction, openDatabase } from "../store/database.ts";
+import { migrate } from "../store/migrate.ts";
+import { dump, proveDump } from "./dump.ts";
+import { nameOf, readWhole, type Reason, removeWhole, sha256, writeWhole } from "./folder.ts";
+import { outdated } from "./keep.ts";
+import { inScratch } from "./scratch.ts";
+
+export interface Keeper {
+  owner: Database;
+  ownerUrl: string;
+  /** Where backups go. */
+  folder: string;
+  /** Where the migrations stand. */
+  migrations: string;
+}
+
+/** Long work of the owner's: no request waits for it. */
+export const LONG_WORK = { statement_timeout: 0, idle_in_transaction_session_timeout: 0 };
+
+/**
+ * Makes an archive of the workshop, proves it, remembers it, and takes away what no rule keeps any more.
+ * @param zip the archive, where it was made already
+ * @returns the file's name
+ */
+export async function backUp(keeper: Keeper, reason: Reason, zip?: Uint8Array): Promise<string> {
+  const madeAt = new Date();
+  const file = nameOf(madeAt, reason, "jarcount.zip");
+  const bytes = zip ?? (await packWorkshop(keeper.owner)).zip;
+  await writeWhole(keeper.folder, file, bytes);
+  // Read again: it is the file that is proved, not what was meant to be in it.
+  const fault = await faultOf(async () => proveArchive(keeper, await readWhole(keeper.folder, file)));
+  await remember(keeper, { file, madeAt, reason, bytes: bytes.length, sha256: sha256(bytes), fault });
+  await tidy(keeper);
+  if (fault !== null) throw new Error(`The backup ${file} could not be proved: ${fault}`);
+  return file;
+}
+
+const remember = (keeper: Keeper, b: Omit<NewBackup, "proved">) =>
+  putBackup(keeper.owner, { ...b, proved: b.fault === null });
+
+async function faultOf(work: () => Promise<void>): Promise<string | null> {
+  try {
+    await work();
+    return null;
+  } catch (error) {
+    return (error as Error).message.slice(0, 1000);
+  }
+}
+
+/** Brings an archive into a scratch database and takes it out again: it must be the same to the byte. */
+async function proveArchive({ ownerUrl, migrations }: Keeper, zip: Uint8Array): Promise<void> {
+  const whole = await openWhole(zip);
+  await inScratch(ownerUrl, async (url) => {
+    await migrate(url, migrations);
+    const scratch = openDatabase(url, LONG_WORK);
+    try {
+      await inTransaction(scratch, (session) => fillWorkshop(session, whole));
+      const again = await packWorkshop(scratch);
+      if (!Buffer.from(again.zip).equals(zip)) throw new Error("It is not the same when it is brought in.");
+    } finally {
+      await scratch.end();
+    }
+  });
+}
+
+/** Takes away backups that no rule keeps, and forgets those whose files are gone. */
+async function tidy({ owner, folder }: Keeper): Promise<void> {
+  const known = await listBackups(owner);
+  const gone: string[] = [];
+  for (const b of known) if (!(await stat(join(folder, b.file)).catch(() => null))) gone.push(b.file);
+  const there = known.filter((b) => !gone.includes(b.file));
+  const old = outdated(
+    there.map((b) => ({
+      file: b.file,
+      madeAt: new Date(b.madeAt),
+      proved: b.provedAt !== null,
+      before: b.reason.startsWith("before"),
+    })),
+    new Date(),
+  );
+  for (const file of old) await removeWhole(folder, file);
+  await forgetBackups(owner, [...gone, ...old]);
+}
+
+/**
+ * Dumps the database before its schema changes, and proves the dump: an archive would need the schema that is not
+ * there yet.
+ * @returns what to remember once there is a table for it
+ * @throws Error where it can't be made or proved; then nothing should be changed
+ */
+export async function backUpBeforeMigration(ownerUrl: string, folder: string): Promise<NewBackup> {
+  const madeAt = new Date();
+  const file = nameOf(madeAt, "before a migration", "dump");
+  await writeWhole(folder, file, new Uint8Array());
+  const path = join(folder, file);
+  await dump(ownerUrl, path);
+  await proveDump(ownerUrl, path);
+  const bytes = await readWhole(folder, file);
+  const [size, sum] = [bytes.length, sha256(bytes)];
+  return { file, madeAt, reason: "before a migration", bytes: size, sha256: sum, proved: true, fault: null };
+}
