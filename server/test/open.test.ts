@@ -26,7 +26,7 @@ const upload = async (server: TestServer, zip: Uint8Array | string, type = "appl
   });
   return {
     status: res.status,
-    body: (await res.json()) as { detail: string; errors?: { pointer: string; detail: string }[] },
+    body: (await res.json()) as { detail: string; code: string; errors?: { pointer: string; detail: string }[] },
   };
 };
 const texts = (zip: Uint8Array) =>

@@ -10,13 +10,13 @@ const NOTE =
   "them. Tables made for spreadsheets, such as the bill of materials, are written so that it does not.";
 
 /** Limits that are checked before anything is read closely: bytes unpacked, files, lines of a table, JSON values. */
-const MOST = { bytes: 200_000_000, files: 50_000, lines: 2_000_000, values: 2_000_000 };
+const MOST = { bytes: 200_000_000, files: 50_000, lines: 1_000_000, values: 2_000_000 };
 
 /** Packs a workshop: the same one gives the same bytes. */
 export function packArchive(archive: Archive): Uint8Array<ArrayBuffer> {
   const files: Zippable = {};
   const sealed: Manifest["files"] = {};
-  for (const [path, text] of Object.entries(writeArchive(archive))) {
+  for (const [path, text] of Object.entries(writeArchive(archive)).sort(([a], [b]) => (a < b ? -1 : 1))) {
     const bytes = strToU8(text);
     files[path] = bytes;
     sealed[path] = { rows: rowsIn(path, bytes), bytes: bytes.length, sha256: sha256(bytes) };
@@ -65,21 +65,27 @@ export function openArchive(zip: Uint8Array): Opened {
       faults.push({ file: path, detail: "This is not UTF-8: it was damaged, or saved by something else." });
     }
   }
-  const sealed = files[MANIFEST] !== undefined;
-  if (faults.length === 0 && sealed) faults.push(...checkSeal(files[MANIFEST]!, unpacked));
-  if (faults.length > 0) return unfit("invalid", WRONG, faults);
+  const told = files[MANIFEST];
+  const seal = told === undefined ? null : readSeal(told);
+  if (seal && "faults" in seal) faults.push(...seal.faults);
+  else if (seal) faults.push(...checkSeal(seal, unpacked));
+  if (faults.length > 0 || (seal && "faults" in seal)) return unfit("invalid", WRONG, faults);
   delete files[MANIFEST];
 
   const read = readArchive(files);
   if ("faults" in read) return unfit("invalid", WRONG, read.faults);
   const wrongText = findUnfit(read.archive);
   if (wrongText) return unfit("invalid", WRONG, [{ file: wrongText.pointer.slice(1), detail: wrongText.detail }]);
-  if (!read.older && !sealed) {
+  if (!read.older && !seal) {
     return unfit("invalid", WRONG, [
       { file: MANIFEST, detail: "This file is missing, so nobody can tell what else is." },
     ]);
   }
-  return { archive: read.archive, older: read.older, summary: summaryOf(read.archive) };
+  const summary = summaryOf(read.archive);
+  if (seal && JSON.stringify(summary) !== JSON.stringify(seal.summary)) {
+    return unfit("invalid", WRONG, [{ file: MANIFEST, detail: "What it says of the whole is not what is in it." }]);
+  }
+  return { archive: read.archive, older: read.older, summary };
 }
 const WRONG = "This archive can't be taken in; each place says why. Nothing was written.";
 
@@ -110,17 +116,21 @@ function unpack(zip: Uint8Array): { unpacked: Record<string, Uint8Array> } | { u
 }
 const tooHeavy = (why: string) => unfit("too-heavy", `This archive is not opened. ${why}`);
 
-function checkSeal(text: string, files: Record<string, Uint8Array>): ArchiveFault[] {
+function readSeal(text: string): Manifest | { faults: ArchiveFault[] } {
   let told: unknown;
   try {
     told = JSON.parse(text);
   } catch {
-    return [{ file: MANIFEST, detail: "This is not JSON." }];
+    return { faults: [{ file: MANIFEST, detail: "This is not JSON." }] };
   }
   const read = Manifest.safeParse(told);
-  if (!read.success) return [{ file: MANIFEST, detail: read.error.issues[0]!.message }];
+  return read.success ? read.data : { faults: [{ file: MANIFEST, detail: read.error.issues[0]!.message }] };
+}
+
+/** Every file as it was written, none too few and none too many. */
+function checkSeal(manifest: Manifest, files: Record<string, Uint8Array>): ArchiveFault[] {
   const faults: ArchiveFault[] = [];
-  for (const [path, seal] of Object.entries(read.data.files)) {
+  for (const [path, seal] of Object.entries(manifest.files)) {
     const bytes = files[path];
     if (!bytes) faults.push({ file: path, detail: "This file is missing." });
     else if (rowsIn(path, bytes) !== seal.rows)
@@ -129,7 +139,7 @@ function checkSeal(text: string, files: Record<string, Uint8Array>): ArchiveFaul
       faults.push({ file: path, detail: "It was changed since it was written." });
   }
   for (const path of Object.keys(files)) {
-    if (path !== MANIFEST && !read.data.files[path])
+    if (path !== MANIFEST && !manifest.files[path])
       faults.push({ file: path, detail: "The manifest does not know this file." });
   }
   return faults;

@@ -22,9 +22,15 @@ async function program(name: string, url: string, ...args: string[]): Promise<vo
 export const dump = (ownerUrl: string, file: string) =>
   program("pg_dump", ownerUrl, "--format=custom", "--no-owner", "--no-privileges", "--file", file);
 
-/** Brings a dump into a database in the place of what is there. */
-export const undump = (ownerUrl: string, file: string) =>
-  program("pg_restore", ownerUrl, "--clean", "--if-exists", "--no-owner", "--no-privileges", "--exit-on-error", file);
+/** Brings a dump into a database in the place of what is there, which a newer schema may tie together otherwise. */
+export async function undump(ownerUrl: string, file: string): Promise<void> {
+  const client = new pg.Client(ownerUrl);
+  await client.connect();
+  await client
+    .query("drop schema if exists graphile_worker cascade; drop schema public cascade; create schema public")
+    .finally(() => client.end());
+  await program("pg_restore", ownerUrl, "--no-owner", "--no-privileges", "--exit-on-error", file);
+}
 
 /** Brings a dump into a scratch database and compares every table, row by row. @throws Error where one differs */
 export async function proveDump(ownerUrl: string, file: string): Promise<void> {

@@ -7,6 +7,9 @@ const LOOPBACK = ["localhost", "127.0.0.1", "::1"];
 /** Addresses to listen on that stand for every one that the machine has. */
 const EVERYWHERE = ["0.0.0.0", "::"];
 
+/** A host with its port, and nothing else (RFC 9110, 7.2). */
+const HOST = /^([\w.-]+|\[[0-9a-f:.]+\])(:\d{1,5})?$/i;
+
 const hostOf = (url: string): string | null => {
   try {
     return new URL(url).hostname.replace(/^\[|\]$/g, "").toLowerCase();
@@ -32,7 +35,8 @@ export function keepDoor(listen: string, publicAddress: () => Promise<string>): 
   const isOurs = async (host: string) => own.has(host) || host === hostOf(await publicAddress());
 
   return async (req, _res, next) => {
-    const host = hostOf(`http://${req.get("host") ?? ""}`);
+    const said = req.get("host") ?? "";
+    const host = HOST.test(said) ? hostOf(`http://${said}`) : null;
     if (host === null || !(await isOurs(host))) {
       throw new Refusal(
         "not-ours",

@@ -25,6 +25,8 @@ interface Thrown extends Error {
 /** Every failure leaves by this door, in one shape; what nobody foresaw is logged, and sent without its insides. */
 export const answerWithProblem: ErrorRequestHandler = (error: Thrown, _req, res, next) => {
   if (res.headersSent) return next(error);
+  // Nobody waits for it any more, and what was under way was ended for that.
+  if (res.destroyed) return;
   const refusal = error instanceof Refusal ? error : refusalOf(error);
   const { status, title } = PROBLEMS[refusal.code];
   const body: ErrorBody = {

@@ -2,15 +2,15 @@ import { type ErrorBody, type ProblemCode, PROBLEMS } from "@jar-count/core/cont
 
 /** An answer other than success, sent as problem details (RFC 9457). */
 export class Refusal extends Error {
+  /** The HTTP status; what reads bodies writes over it, so it is not gone by here. */
+  status: number;
   constructor(
     readonly code: ProblemCode,
     detail: string,
     readonly more: Pick<ErrorBody, "errors" | "current" | "holds"> = {},
   ) {
     super(detail);
-  }
-  get status() {
-    return PROBLEMS[this.code].status;
+    this.status = PROBLEMS[code].status;
   }
 }
 

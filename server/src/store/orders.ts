@@ -7,7 +7,7 @@ const SELECT = `select o.id, o.supplier_id as supplier, o.number, to_char(o.plac
     l.quantity,
       'price', round(l.price, greatest(2, scale(trim_scale(l.price))))::text, 'due', to_char(l.due, 'YYYY-MM-DD'))
       order by l.position) as lines,
-    json_object_agg(l.id, l.received) as received
+    json_object_agg(l.id, l.received order by l.position) as received
   from orders o join order_lines l on l.order_id = o.id`;
 
 export async function listOrders(db: Session): Promise<Order[]> {

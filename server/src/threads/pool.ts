@@ -5,7 +5,7 @@ import { Worker } from "node:worker_threads";
 import type { ThreadWork } from "./thread.ts";
 
 /** What one piece of work may take at the most: memory, MB, and time where nothing else is said, s. */
-const MEMORY_MB = 1024;
+const MEMORY_MB = 2048;
 const SECONDS = 30;
 
 /** Work that took more time or memory than anybody may have of this server. */
@@ -43,6 +43,8 @@ function start(): Thread {
       running--;
       const at = idle.findIndex((thread) => thread.worker === worker);
       if (at >= 0) idle.splice(at, 1);
+      // Whoever waits for this one gets a new one in its place.
+      waiting.shift()?.(start());
       reject(new Error("A thread ended before its work was done."));
     });
   });
@@ -95,9 +97,5 @@ export async function inThread<T>(
   } finally {
     over.removeEventListener("abort", end);
     if (!ended && !over.aborted) giveBack(thread);
-    else {
-      const next = waiting.shift();
-      if (next) next(start());
-    }
   }
 }

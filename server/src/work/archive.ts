@@ -100,7 +100,9 @@ export async function fillWorkshop(
       await addRevision(session, id, no, design, reason, savedAt);
     }
     if (archived) await setArchived(session, id, true);
-    for (const { version: _version, writtenAt, ...trial } of trials) await putTrial(session, id, trial, writtenAt);
+    for (const { version: _version, writtenAt, ...trial } of trials) {
+      await putTrial(session, id, trial, writtenAt ?? `${trial.madeOn}T00:00:00Z`);
+    }
   }
   for (const { id, version: _version, ...box } of archive.boxes) {
     await writeBox(session, id, box, changesOf(EMPTY_BOX, box));
