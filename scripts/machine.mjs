@@ -18,7 +18,9 @@ import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
-export const dataFolder = join(root, ".data");
+/** What was made here of the sources; and where the workshops' own data lie, unless another folder is named. */
+const made = join(root, ".data");
+export const dataFolder = process.env.DATA_FOLDER ?? made;
 export const isRoot = process.getuid?.() === 0;
 
 /** One line a step, with the seconds it took if it took any. */
@@ -62,10 +64,10 @@ function changed(name, paths) {
     else for (const entry of readdirSync(full).sort()) if (!/^(dist|node_modules)$/.test(entry)) add(join(path, entry));
   };
   paths.forEach(add);
-  const stamp = join(dataFolder, `${name}.stamp`);
+  const stamp = join(made, `${name}.stamp`);
   const now = hash.digest("hex");
   const same = existsSync(stamp) && readFileSync(stamp, "utf8") === now;
-  return { same, done: () => (mkdirSync(dataFolder, { recursive: true }), writeFileSync(stamp, now)) };
+  return { same, done: () => (mkdirSync(made, { recursive: true }), writeFileSync(stamp, now)) };
 }
 
 function npm(...args) {
