@@ -46,8 +46,12 @@ export async function bringUpToDate(database: string): Promise<void> {
 }
 
 /** Starts the built server, as the start script does, on a database. */
-export async function startServer(database: string, demo = false): Promise<{ url: string; stop: () => Promise<void> }> {
-  const { child, url } = await start({ url: urlsOf(database).url, demo });
+export async function startServer(
+  database: string,
+  demo = false,
+  port: string | number = 0,
+): Promise<{ url: string; stop: () => Promise<void> }> {
+  const { child, url } = await start({ url: urlsOf(database).url, demo, port });
   return { url, stop: () => end(child) };
 }
 

@@ -37,7 +37,10 @@ export function clusterFolder(name = "pg") {
   const as = postgresUser();
   if (!as.uid) return join(dataFolder, name);
   if (spawnSync("test", ["-x", dataFolder], as).status === 0) return join(dataFolder, name);
-  const place = createHash("sha256").update(process.env.DATA_FOLDER ?? root).digest("hex").slice(0, 12);
+  const place = createHash("sha256")
+    .update(process.env.DATA_FOLDER ?? root)
+    .digest("hex")
+    .slice(0, 12);
   const parent = `/var/tmp/jar-count-${place}`;
   mkdirSync(parent, { recursive: true });
   const { uid } = lstatSync(parent);

@@ -234,7 +234,7 @@ describe("posting", () => {
       ["-0.33333333", null, 2],
       ["-0.66666667", null, 0],
     ]);
-    expect(now).toMatchObject({ onHand: 0, value: "0", lastCost: null });
+    expect(now).toMatchObject({ onHand: 0, value: "0.00000000", lastCost: null });
   });
   test("a price that is told beats the averages, and what goes is never worth more than is there", () => {
     const { moved, now } = run(

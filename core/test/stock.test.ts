@@ -63,7 +63,7 @@ describe("posting to the ledger", () => {
       { ...at, quantity: 10 },
       { ...at, quantity: -10 },
     ]);
-    expect(totals.get("c")).toMatchObject({ onHand: 0, value: "0" });
+    expect(totals.get("c")).toMatchObject({ onHand: 0, value: "0.00000000" });
     const { moved } = post(spots, totals, [
       { ...at, quantity: 3, cost: "1.00" },
       { ...at, quantity: -1 },

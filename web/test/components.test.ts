@@ -17,9 +17,12 @@ const page = async () => {
 };
 
 const component = (n: number, name: string, more: Partial<Component> = {}) => thing(n, { name, ...more });
-const answer = (components: Component[], asOf: string, next: string | null = null): { body: ComponentList } => ({
-  body: { components, asOf, next },
-});
+const answer = (
+  components: Component[],
+  asOf: string,
+  next: string | null = null,
+  workshop = id(99),
+): { body: ComponentList } => ({ body: { workshop, components, asOf, next } });
 
 describe("the list of components", () => {
   test("comes whole once; then only what changed since, and the rest stays the same objects", async () => {
@@ -119,5 +122,16 @@ describe("calling the server", () => {
       ["POST", "/imports/components"],
     ]);
     expect(asked[1]!.body).toMatchObject({ name: "a" });
+  });
+
+  test("of another workshop, after an archive took its place, is read whole: nothing of the first stays", async () => {
+    const asked = serve(({ path }) =>
+      path.includes("since=")
+        ? answer([], "11", null, id(98))
+        : answer([component(asked.length > 1 ? 2 : 1, "a")], "10", null, id(asked.length > 1 ? 98 : 99)),
+    );
+    const { list } = await page();
+    expect((await list()).map((c) => c.id)).toEqual([id(1)]);
+    expect((await list()).map((c) => c.id)).toEqual([id(2)]);
   });
 });

@@ -204,6 +204,8 @@ export type Component = z.infer<typeof Component>;
 
 /** A list of components, and what to send back to hear only of those that changed after it. */
 export const ComponentList = z.object({
+  /** Which workshop they are of: another after an archive took its place. */
+  workshop: Uuid,
   components: z.array(Component),
   asOf: z.string(),
   /** Where there are more changes than come at once: the id to go on after. */

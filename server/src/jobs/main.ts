@@ -9,7 +9,7 @@
 import { resolve } from "node:path";
 import { fileURLToPath } from "node:url";
 import { backUpBeforeMigration, dropOldScratches, type Keeper, LONG_WORK } from "../backup/index.ts";
-import { noteCare, putBackup } from "../store/care.ts";
+import { leave, noteCare, putBackup } from "../store/care.ts";
 import { openDatabase } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
 import { grantTo } from "../store/roles.ts";
@@ -56,7 +56,7 @@ if (command === "restore") {
 await bringUpToDate().catch(fail);
 await dropOldScratches(ownerUrl).catch((error: Error) => console.error(error.message));
 /** Says that it is there: the page tells by it whether anybody makes backups. */
-const beHere = () => noteCare(keeper.owner, "jobs", { folder: keeper.folder });
+const beHere = () => noteCare(keeper.owner, "jobs", { folder: keeper.folder, pid: process.pid });
 await beHere();
 const jobs = await startJobs(keeper);
 const beating = setInterval(() => void beHere().catch((error: Error) => console.error(error.message)), 60_000);
@@ -72,6 +72,7 @@ async function stop() {
   stopping = true;
   setTimeout(() => process.exit(0), PATIENCE).unref();
   clearInterval(beating);
+  await leave(keeper.owner, process.pid).catch(() => {});
   await jobs.stop().catch(() => {});
   await keeper.owner.end().catch(() => {});
   process.exit(0);

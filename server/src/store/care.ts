@@ -36,6 +36,11 @@ export async function noteCare(owner: Session, what: "jobs" | "books", detail: o
   );
 }
 
+/** The job process goes: unless another is there meanwhile, nobody looks after the workshop. */
+export async function leave(owner: Session, pid: number): Promise<void> {
+  await owner.query(`delete from care where what = 'jobs' and (detail ->> 'pid')::int = $1`, [pid]);
+}
+
 /** How long the job process may be silent before it counts as gone, and a backup be old, by the database's clock. */
 const SILENT = "3 minutes";
 const OLD = "36 hours";

@@ -15,3 +15,9 @@ export async function putWorkshop(db: Session, { name, currency, publicAddress }
     publicAddress,
   ]);
 }
+
+/** Which workshop this is: another after an archive took its place. */
+export async function stampOf(db: Session): Promise<string> {
+  const { rows } = await db.query<{ made: string }>(`select made from workshop`);
+  return rows[0]!.made;
+}

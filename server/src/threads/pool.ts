@@ -89,13 +89,15 @@ export async function inThread<T>(
   const end = () => void thread.worker.terminate();
   over.addEventListener("abort", end, { once: true });
   let ended = false;
-  thread.worker.once("exit", () => (ended = true));
+  const note = () => void (ended = true);
+  thread.worker.once("exit", note);
   try {
     return await Promise.race([ask(thread.work), thread.lost]);
   } catch (error) {
     throw late.aborted ? new TooHeavy(`it takes longer than ${seconds} s`) : error;
   } finally {
     over.removeEventListener("abort", end);
+    thread.worker.off("exit", note);
     if (!ended && !over.aborted) giveBack(thread);
   }
 }

@@ -12,6 +12,7 @@ import {
 } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
+import { stampOf } from "../store/workshop.ts";
 import { listBalances, listMovements, lockTotals } from "../store/ledger.ts";
 import { dueOf } from "../store/orders.ts";
 import { doOnce } from "../store/requests.ts";
@@ -26,14 +27,19 @@ const CHANGES = 1000;
 export async function allComponents(db: Session): Promise<string> {
   // Asked first: what commits while the list is read is sent again, and nothing is missed.
   const asOf = await readAsOf(db);
-  return `{"asOf":"${asOf}","components":${await writeAllComponents(db)}}`;
+  return `{"workshop":"${await stampOf(db)}","asOf":"${asOf}","components":${await writeAllComponents(db)}}`;
 }
 
 /** The components that changed since an earlier list, in parts. */
 export async function changedComponents(db: Session, since: string, after: string | null): Promise<ComponentList> {
   const asOf = await readAsOf(db);
   const components = await listChanged(db, since, after, CHANGES);
-  return { components, asOf, next: components.length === CHANGES ? components.at(-1)!.id : null };
+  return {
+    workshop: await stampOf(db),
+    components,
+    asOf,
+    next: components.length === CHANGES ? components.at(-1)!.id : null,
+  };
 }
 
 /** One component with what stands in its jars, what moved lately, and what is set aside and on order. */

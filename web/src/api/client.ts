@@ -38,6 +38,8 @@ export function onAway(changed: () => void): () => void {
   watching.add(changed);
   return () => watching.delete(changed);
 }
+/** Something else than a call got no answer, such as a page's code. */
+export const noteAway = () => setAway(true);
 function setAway(now: boolean) {
   if (away === now) return;
   away = now;

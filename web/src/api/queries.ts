@@ -64,6 +64,7 @@ export const componentsQuery = queryOptions({
     if (!listed) return (listed = await call("listComponents")).components;
     // In parts, so that many changes at once, as after a large table, never hold the page up.
     const first = await call("listComponents", { query: { since: listed.asOf } });
+    if (first.workshop !== listed.workshop) return (listed = await call("listComponents")).components;
     const changed = [...first.components];
     for (let next = first.next; next;) {
       const part = await call("listComponents", { query: { since: listed.asOf, after: next } });
@@ -76,6 +77,7 @@ export const componentsQuery = queryOptions({
     const order = (c: Component) => `${c.kind}\u0000${c.name}\u0000${c.code}`;
     const keyed = [...byId.values()].map((c) => ({ c, key: order(c) }));
     listed = {
+      workshop: first.workshop,
       components: keyed.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : 0)).map((k) => k.c),
       asOf: first.asOf,
     };

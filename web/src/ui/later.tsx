@@ -1,4 +1,5 @@
 import { type ComponentType, type ReactNode, useEffect, useState } from "react";
+import { isAway, noteAway, onAway } from "../api/client.ts";
 import { Waiting } from "./page.tsx";
 
 /**
@@ -19,16 +20,26 @@ export function later<P extends object>(fetchIt: () => Promise<ComponentType<P>>
     const [Found, setFound] = useState<ComponentType<P> | null>(() => here);
     const [error, setError] = useState<Error | null>(null);
     useEffect(() => {
-      if (!Found) load().then((found) => setFound(() => found), setError);
+      if (Found) return;
+      const show = (found: ComponentType<P>) => setFound(() => found);
+      load().then(show, (missing: Error) => {
+        noteAway();
+        setError(missing);
+      });
+      // When the server is back it is fetched once more; some browsers remember that it was not there, until a reload.
+      return onAway(() => {
+        if (!isAway() && !here) load().then(show, () => location.reload());
+      });
     }, [Found]);
     if (Found) return <Found {...props} />;
     return waiting && !error ? (
       waiting(props)
     ) : (
       <Waiting
-        error={error && new Error("The page's code could not be fetched. Look at the connection, then try again.")}
+        error={
+          error && new Error("The page's code can't be fetched just now. It comes by itself when the server is back.")
+        }
         what="this page"
-        retry={() => location.reload()}
       />
     );
   }

@@ -1,5 +1,5 @@
 import { type Clash, mergeRecords } from "@jar-count/core/merge";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { FieldValues, UseFormReturn } from "react-hook-form";
 import type { z } from "zod";
 import { Button } from "./controls.tsx";
@@ -44,9 +44,13 @@ export function useRecord<V extends FieldValues>({ schema, found }: Asked<V>): R
     setClash(null);
     form.reset(now.value);
   };
-  useEffect(() => {
-    if (found.version > base.version && !isDirty) begin(found);
-  });
+  // Read again and another one: taken up where nothing was typed.
+  const read = JSON.stringify(found);
+  const [seen, setSeen] = useState(read);
+  if (read !== seen) {
+    setSeen(read);
+    if (!isDirty) begin(found);
+  }
   return {
     form,
     version: base.version,

@@ -36,10 +36,9 @@ export function ArchiveSection() {
   const replacing = useMutation({
     mutationFn: async ({ file: picked }: Chosen) => {
       const kept = await replaceBy(picked);
+      await queryClient.invalidateQueries();
       setChosen(null);
       setDone(`Restored. What was here is kept in ${kept ?? "no file, since there was nothing"}.`);
-      // Everything that this page keeps is of the workshop that was.
-      await queryClient.resetQueries();
     },
   });
   const refusal = refusalOf(taking.error);
@@ -135,7 +134,6 @@ function Plan({ plan: { here, archive } }: { plan: RestorePlan }) {
     <DataTable
       rows={ROWS}
       rowKey={(r) => r.what}
-      testId="restore-plan"
       columns={[
         { head: "", names: true, look: "text-muted", cell: (r) => r.what },
         { head: "Here now", number: true, cell: (r) => (here ? r.of(here) : "nothing") },

@@ -114,7 +114,6 @@ function Backups({ list }: { list: Backup[] }) {
       scrolls="Backups"
       rows={list.slice(0, SHOWN)}
       rowKey={(b) => b.file}
-      testId="backups"
       columns={[
         { head: "Made", names: true, look: "whitespace-nowrap", cell: (b) => sayMinute(b.madeAt) },
         { head: "Why", look: "whitespace-nowrap", cell: (b) => b.reason },
