@@ -33,8 +33,6 @@ async function fillComponents(databaseUrl) {
      from generate_series(1, $1::int) n`,
     [LARGE.components, FORMS],
   );
-  await db.query(`insert into lots (component_id, name) select id, '' from components on conflict do nothing`);
-  await db.query(`insert into component_totals (component_id) select id from components on conflict do nothing`);
   await db.query(
     `insert into offers (component_id, position, pack, amount, unit, price)
      select id, 0, 'strand of 50', 50, 'piece', 2.80 from components where code like 'L%'`,

@@ -2,11 +2,11 @@
  * `npm run bench`: counting, stock and what a person feels, each figure beside its aim and a baseline of the same run.
  * `npm run bench -- counting` runs one of them.
  */
-import { fork, spawnSync } from "node:child_process";
+import { spawnSync } from "node:child_process";
 import { rmSync } from "node:fs";
 import { createRequire } from "node:module";
-import { join } from "node:path";
 import { clusterFolder, startCluster } from "../scripts/cluster.mjs";
+import { end, startJobs, startServer } from "../scripts/serve.mjs";
 import { ensureBuild, ensureChromium, ensureDependencies, ensurePostgres, root } from "../scripts/machine.mjs";
 
 await ensureDependencies();
@@ -54,21 +54,17 @@ const at = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length
 async function withServer(work) {
   const folder = clusterFolder(`bench-${process.pid}`);
   const cluster = await startCluster({ programs, folder, fresh: true });
-  const server = fork(join(root, "server/dist/main.js"), ["--demo"], {
-    env: { ...process.env, DATABASE_URL: cluster.url, PORT: "0" },
-    stdio: ["ignore", "pipe", "inherit", "ipc"],
-  });
-  const ended = new Promise((resolve) => server.once("exit", resolve));
+  const backups = `${folder}-backups`;
+  const jobs = await startJobs({ url: cluster.url, ownerUrl: cluster.ownerUrl, backups, programs });
+  // What looks after the workshop at its start is not what is measured.
+  await end(jobs);
+  const server = await startServer({ url: cluster.url, demo: true });
   try {
-    const port = await new Promise((resolve) =>
-      server.stdout.on("data", (text) => resolve(/listening (\d+)/.exec(String(text))?.[1])),
-    );
-    await work(`http://127.0.0.1:${port}`, cluster.url);
+    await work(server.url, cluster.ownerUrl);
   } finally {
-    server.kill("SIGTERM");
-    await ended;
+    await end(server.child);
     await cluster.stop();
-    rmSync(folder, { recursive: true, force: true });
+    for (const gone of [folder, backups]) rmSync(gone, { recursive: true, force: true });
   }
 }
 
@@ -99,8 +95,6 @@ async function stock(url, databaseUrl) {
     'seed'])[1 + n % 4],
       '#' || lpad(to_hex((n * 7919) % 16777216), 6, '0'), 'matt', 'piece', 4, 4, 0.8 + (n % 5) * 0.1
       from generate_series(1, 4880) n`);
-  await db.query(`insert into lots (component_id, name) select id, '' from components on conflict do nothing`);
-  await db.query(`insert into component_totals (component_id) select id from components on conflict do nothing`);
   await db.query(
     `insert into entries (kind, request_key) select 'received', gen_random_uuid() from generate_series(1, 10000)`,
   );
@@ -110,15 +104,6 @@ async function stock(url, databaseUrl) {
     insert into movements (entry_id, component_id, place_id, quantity, balance)
     select e.first + n % 10000, c.id, p.id, 1, 1 + n / 4880 from generate_series(0, 999999) n
     join c on c.k = n % 4880, p, e`);
-  await db.query(
-    `insert into balances (component_id, place_id, lot, stretch_mm, quantity, variance)
-      select component_id, place_id, '', 0, sum(quantity), 0 from movements where lot = '' and stretch_mm = 0
-      group by 1, 2 on conflict (component_id, place_id, lot, stretch_mm) do update set quantity = excluded.quantity`,
-  );
-  await db.query(
-    `update component_totals t set on_hand = s.q, moved = true from (select component_id, sum(quantity) as q
-      from balances where stretch_mm = 0 group by 1) s where s.component_id = t.component_id`,
-  );
   await db.query("analyze");
   const { rows: some } = await db.query("select id from components where code like 'N%' order by random() limit 300");
   const ms = async (work) => {

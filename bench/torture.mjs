@@ -1,80 +1,111 @@
 /**
- * Proof of the ledger: two server processes on one database, ten clients, mixed movements with repeated request keys,
- * each process killed (-9) and started again and again. At the end balances equal the ledger, nothing is below zero,
- * and every acknowledged request was counted exactly once. `npm run torture -- 20000 40`: movements, and kills.
+ * Proof of the books under hard use: two servers and a job process on one database, ten clients, mixed movements with
+ * repeated request keys and ids in mixed case, stocktakes posted at once, deliveries in split lots and their reversal,
+ * components edited and tables brought in beside them, while each process is killed (-9) and started again and again.
+ * At the end balances, totals, values and order states are held against the movements, every acknowledged request must
+ * have counted exactly once, and an archive of that very workshop goes out, into another database, and out again.
+ * `npm run torture -- 20000 40`: pieces of work, and kills.
  */
-import { fork } from "node:child_process";
+import { createHash } from "node:crypto";
 import { rmSync } from "node:fs";
 import { createRequire } from "node:module";
-import { join } from "node:path";
 import { clusterFolder, freePort, startCluster } from "../scripts/cluster.mjs";
-import { ensureBuild, ensureDependencies, ensurePostgres, root } from "../scripts/machine.mjs";
+import { ensureBuild, ensureDependencies, ensurePostgres } from "../scripts/machine.mjs";
+import { end, startJobs, startServer } from "../scripts/serve.mjs";
 
 const [movements = 20_000, kills = 40] = process.argv.slice(2).map(Number);
 const CLIENTS = 10;
 await ensureDependencies();
 await ensureBuild();
 const pg = createRequire(import.meta.url)("pg");
+const programs = await ensurePostgres();
 const folder = clusterFolder(`torture-${process.pid}`);
-const cluster = await startCluster({ programs: await ensurePostgres(), folder, fresh: true });
+const backups = `${folder}-backups`;
+const cluster = await startCluster({ programs, folder, fresh: true });
 
-const servers = await Promise.all(
-  [0, 1].map(async () => {
-    const port = await freePort();
-    return { port, url: `http://127.0.0.1:${port}`, child: null };
-  }),
-);
-const start = (server) =>
-  new Promise((resolve) => {
-    server.child = fork(join(root, "server/dist/main.js"), [], {
-      env: { ...process.env, DATABASE_URL: cluster.url, PORT: String(server.port) },
-      stdio: ["ignore", "pipe", "inherit", "ipc"],
-    });
-    server.child.stdout.once("data", () => resolve());
-  });
-await start(servers[0]);
-await start(servers[1]);
+/** A second database of the same cluster, for the archive to come into. */
+const otherUrl = (url) => url.replace(/\/postgres$/, "/torture_copy");
+const looking = { url: cluster.url, ownerUrl: cluster.ownerUrl, backups, programs };
+let jobs = await startJobs(looking);
+const servers = await Promise.all([0, 1].map(async () => ({ port: await freePort(), child: null, url: "" })));
+const start = async (server) => Object.assign(server, await startServer({ url: cluster.url, port: server.port }));
+await Promise.all(servers.map(start));
 
 const call = async (url, method, path, body) => {
   const res = await fetch(url + path, {
     method,
     headers: { "content-type": "application/json" },
-    body: JSON.stringify(body),
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
   return { status: res.status, body: await res.json() };
 };
-const place = (n) => `00000000-0000-4000-8000-00000000000${n}`;
+const place = (n) => `0000000a-0000-4000-8000-00000000000${n}`;
+const SUPPLIER = "0000000b-0000-4000-8000-000000000001";
 await call(servers[0].url, "PUT", "/api/rooms", {
-  people: [],
-  suppliers: [],
-  places: [
-    { id: place(1), code: "A", name: "A" },
-    { id: place(2), code: "B", name: "B" },
-  ],
+  version: 1,
+  rooms: {
+    people: [],
+    suppliers: [{ id: SUPPLIER, name: "Lowfold Glass Merchants" }],
+    places: [
+      { id: place(1), code: "A", name: "A" },
+      { id: place(2), code: "B", name: "B" },
+      { id: place(3), code: "H", name: "Held back", held: true },
+    ],
+  },
+});
+const input = (i, linear, notes = "") => ({
+  code: `T${i}`,
+  name: `thing ${i}`,
+  kind: linear ? "stringing" : "bead",
+  colour: "#888888",
+  finish: "matt",
+  baseUnit: linear ? "mm" : "piece",
+  notes,
 });
 const components = await Promise.all(
   Array.from({ length: 12 }, async (_, i) => {
     const id = crypto.randomUUID();
     const linear = i % 4 === 3;
-    await call(servers[0].url, "PUT", `/api/components/${id}`, {
-      version: 0,
-      component: {
-        code: `T${i}`,
-        name: `thing ${i}`,
-        kind: linear ? "stringing" : "bead",
-        colour: "#888888",
-        finish: "matt",
-        baseUnit: linear ? "mm" : "piece",
-      },
-    });
-    return { id, linear };
+    await call(servers[0].url, "PUT", `/api/components/${id}`, { version: 0, component: input(i, linear) });
+    return { id, linear, i };
   }),
 );
 
 const below = (n) => Math.floor(Math.random() * n);
+/** Now and then in capitals: the same id. */
+const mixed = (id) => (below(4) === 0 ? id.toUpperCase() : id);
+const count = {};
+const note = (what) => (count[what] = (count[what] ?? 0) + 1);
+const acknowledged = new Set();
+const refused = new Set();
+const statuses = new Map();
+let [sent, repeats, lost, faults, made] = [0, 0, 0, 0, 0];
+
+/** Sends until it is answered, to either server; and now and then again although it was. */
+async function persist(method, path, body, { once = false } = {}) {
+  for (let again = 0; ;) {
+    sent++;
+    try {
+      const answer = await call(servers[below(2)].url, method, path, body);
+      statuses.set(answer.status, (statuses.get(answer.status) ?? 0) + 1);
+      if (answer.status === 500) faults++;
+      if (answer.status >= 500) throw new Error(`status ${answer.status}`);
+      if (body?.requestKey && method === "POST") {
+        if (answer.status === 201) acknowledged.add(body.requestKey.toLowerCase());
+        else if (answer.status === 422) refused.add(body.requestKey.toLowerCase());
+      }
+      if (once || again++ > 0 || below(5) > 0) return answer;
+      repeats++;
+    } catch {
+      lost++;
+      await new Promise((r) => setTimeout(r, 20));
+    }
+  }
+}
+
 const entry = ({ linear }) => {
-  const requestKey = crypto.randomUUID();
-  const at = { place: place(1 + below(2)), lot: ["", "7"][below(2)] };
+  const requestKey = mixed(crypto.randomUUID());
+  const at = { place: mixed(place(1 + below(3))), lot: ["", "7"][below(2)] };
   if (linear) {
     return [
       { requestKey, kind: "received", ...at, quantity: 1 + below(3), stretchMm: [1000, 9144][below(2)], cost: "4.20" },
@@ -89,43 +120,92 @@ const entry = ({ linear }) => {
     { requestKey, kind: "moved", ...at, place: place(1), to: place(2), quantity: 1 + below(50) },
   ][below(5)];
 };
-
-const acknowledged = new Set();
-const refused = new Set();
-let [sent, repeats, lost, made] = [0, 0, 0, 0];
-let over = false;
+const move = async (component) => {
+  note("movement");
+  await persist("POST", `/api/components/${mixed(component.id)}/stock`, entry(component));
+};
+/** The same walk, posted by three at once with keys of their own. */
+async function stocktake(component) {
+  if (component.linear) return move(component);
+  note("stocktake posted by three at once");
+  const walk = crypto.randomUUID();
+  await persist("PUT", `/api/stocktakes/${walk}`, undefined, { once: true });
+  const at = { component: component.id, place: place(1), lot: "" };
+  const line = { ...at, how: "counted", counted: below(300), u: 0 };
+  await persist("PUT", `/api/stocktakes/${mixed(walk)}/line`, line, { once: true });
+  const post = () =>
+    persist("POST", `/api/stocktakes/${mixed(walk)}/post`, { requestKey: crypto.randomUUID(), lines: [at] });
+  const answers = await Promise.all([post(), post(), post()]);
+  if (answers.filter((a) => a.status === 201).length !== 1) note("A STOCKTAKE THAT WAS NOT POSTED ONCE");
+}
+/** An order whose line comes in two lots, and is taken back now and then. */
+async function delivery(component) {
+  note("delivery in two lots");
+  const [id, line] = [crypto.randomUUID(), crypto.randomUUID()];
+  const quantity = component.linear ? 2000 : 100;
+  const of = { id: line, component: component.id, pack: "pack", packs: 2, quantity, price: "5.60", due: null };
+  const order = { supplier: SUPPLIER, number: id.slice(0, 6), placedOn: "2027-02-01", currency: "GBP", rate: "1" };
+  const body = { requestKey: crypto.randomUUID(), version: 0, order: { ...order, lines: [of] } };
+  await persist("PUT", `/api/orders/${id}`, body, { once: true });
+  const part = (lot) => ({ line: mixed(line), quantity: quantity / 2, lot });
+  const lots = { requestKey: crypto.randomUUID(), place: place(1), lines: [part("7"), part("8")] };
+  await persist("POST", `/api/orders/${mixed(id)}/receive`, lots);
+  if (below(2) === 0) return;
+  note("delivery taken back");
+  const jar = await persist("GET", `/api/components/${component.id}`, undefined, { once: true });
+  const back = jar.body.movements.find((m) => m.kind === "received" && m.reversible);
+  if (back) await persist("POST", `/api/entries/${back.entry}/reverse`, { requestKey: crypto.randomUUID() });
+}
+async function edit(component) {
+  note("component edited");
+  const jar = await persist("GET", `/api/components/${component.id}`, undefined, { once: true });
+  const body = { requestKey: crypto.randomUUID(), version: jar.body.component.version };
+  const change = { ...body, component: input(component.i, component.linear, `edit ${made}`) };
+  await persist("PUT", `/api/components/${mixed(component.id)}`, change);
+}
+async function table() {
+  note("table brought in");
+  const rows = Array.from({ length: 40 }, (_, i) => ({ code: `T${i % 12}`, quantity: String(1 + below(9)), lot: "7" }));
+  const pieces = rows.filter((_, i) => i % 4 !== 3);
+  await persist("POST", "/api/imports/deliveries", { requestKey: crypto.randomUUID(), name: "by table", rows: pieces });
+}
+/** What is done, each so often of a hundred. */
+const WORK = [
+  [4, stocktake],
+  [4, delivery],
+  [6, edit],
+  [1, table],
+];
 async function client() {
   while (made < movements) {
     made++;
     const component = components[below(components.length)];
-    const body = entry(component);
-    // Sent until it is answered, to either server; and now and then again although it was.
-    for (let again = 0; ;) {
-      sent++;
-      try {
-        const { status } = await call(servers[below(2)].url, "POST", `/api/components/${component.id}/stock`, body);
-        if (status === 201) acknowledged.add(body.requestKey);
-        else if (status === 422) refused.add(body.requestKey);
-        else throw new Error(`status ${status}`);
-        if (again++ > 0 || below(5) > 0) break;
-        repeats++;
-      } catch {
-        lost++;
-        await new Promise((r) => setTimeout(r, 20));
-      }
-    }
+    let chance = below(100);
+    const work = WORK.find(([often]) => (chance -= often) < 0)?.[1] ?? move;
+    await work(component);
   }
 }
+
 let killed = 0;
+let over = false;
 async function reaper() {
   while (!over && killed < kills) {
-    const every = Math.max(1, Math.floor(movements / (kills + 1)));
-    const goal = (killed + 1) * every;
+    const goal = (killed + 1) * Math.max(1, Math.floor(movements / (kills + 1)));
     while (!over && made < goal) await new Promise((r) => setTimeout(r, 5));
-    const server = servers[killed % 2];
-    server.child.kill("SIGKILL");
+    const which = killed % 5;
     killed++;
-    await new Promise((r) => server.child.once("exit", r));
+    // The job process as well, now and then; it makes a backup meanwhile.
+    if (which === 4) {
+      const gone = new Promise((r) => jobs.once("exit", r));
+      jobs.kill("SIGKILL");
+      await gone;
+      jobs = await startJobs(looking);
+      continue;
+    }
+    const server = servers[which % 2];
+    const gone = new Promise((r) => server.child.once("exit", r));
+    server.child.kill("SIGKILL");
+    await gone;
     await start(server);
   }
 }
@@ -136,56 +216,105 @@ over = true;
 await reaping;
 const seconds = (performance.now() - started) / 1000;
 
-const db = new pg.Client(cluster.url);
+const db = new pg.Client(cluster.ownerUrl);
 await db.connect();
 const one = async (sql, ...args) => Object.values((await db.query(sql, args)).rows[0])[0];
-const differ = await one(`select count(*)::int from (select component_id, place_id, lot, stretch_mm, sum(quantity) as q
-    from movements group by 1, 2, 3, 4) m
-  full join balances b using (component_id, place_id, lot, stretch_mm)
-  where coalesce(m.q, 0) <> coalesce(b.quantity, 0)`);
-const totals = await one(
-  `select count(*)::int from component_totals t join (select component_id, sum(quantity * case
-    when stretch_mm > 0 then stretch_mm else 1 end) as q from movements group by 1) m using (component_id)
-    where m.q <> t.on_hand`,
-);
-const negative = await one(
-  `select (select count(*) from balances where quantity < 0)::int + (select count(*) from movements
-    where balance < 0)::int`,
-);
-const twice = await one(`select count(*)::int from (select request_key from entries group by 1 having count(*) > 1) x`);
-const missing = await one(
-  `select count(*)::int from unnest($1::uuid[]) as k where not exists (select from entries where request_key = k)`,
-  [...acknowledged],
-);
-const phantom = await one(`select count(*)::int from entries where not (request_key = any($1::uuid[]))`, [
-  ...acknowledged,
-]);
-const wrongly = await one(
-  `select count(*)::int from entries where request_key = any($1::uuid[])`,
-  [...refused].filter((k) => !acknowledged.has(k)),
-);
+const none = {
+  "balances that differ from the movements": await one(
+    `select count(*)::int from (select component_id, place_id, lot, stretch_mm, sum(quantity) as q
+       from movements group by 1, 2, 3, 4) m
+     full join balances b using (component_id, place_id, lot, stretch_mm)
+     where coalesce(m.q, 0) <> coalesce(b.quantity, 0)`,
+  ),
+  "totals that differ": await one(
+    `select count(*)::int from component_totals t join (select component_id, sum(quantity * case
+       when stretch_mm > 0 then stretch_mm else 1 end) as q, sum(value) as v from movements group by 1) m
+       using (component_id) where m.q <> t.on_hand`,
+  ),
+  "values that differ": await one(
+    `select count(*)::int from component_totals t join (select component_id, sum(value) as v from movements group by 1)
+       m using (component_id) where m.v <> t.value`,
+  ),
+  "movements whose balance is not the sum up to them": await one(
+    `select count(*)::int from (select balance, sum(quantity * case when stretch_mm > 0 then stretch_mm else 1 end)
+       over (partition by component_id order by id) as sum from movements) x where balance <> sum`,
+  ),
+  "orders that received something else than came": await one(
+    `select count(*)::int from order_lines l left join (select order_line_id, sum(quantity * case when stretch_mm > 0
+       then stretch_mm else 1 end) as q from movements group by 1) m on m.order_line_id = l.id
+     where l.received <> coalesce(m.q, 0)`,
+  ),
+  "on the way beside the orders": await one(
+    `select count(*)::int from component_totals t where t.on_the_way <> (select coalesce(sum(greatest(quantity -
+       received, 0)), 0) from order_lines l where l.component_id = t.component_id)`,
+  ),
+  "below zero": await one(
+    `select (select count(*) from balances where quantity < 0)::int + (select count(*) from movements
+       where balance < 0)::int`,
+  ),
+  "counted twice": await one(
+    `select count(*)::int from (select request_key from entries group by 1 having count(*) > 1) x`,
+  ),
+  "acknowledged but missing": await one(
+    `select count(*)::int from unnest($1::uuid[]) as k where not exists (select from requests where key = k)`,
+    [...acknowledged],
+  ),
+  "in the ledger though never acknowledged": await one(
+    `select count(*)::int from entries where not (request_key = any($1::uuid[]))`,
+    [...acknowledged],
+  ),
+  "refused but counted": await one(
+    `select count(*)::int from entries where request_key = any($1::uuid[])`,
+    [...refused].filter((k) => !acknowledged.has(k)),
+  ),
+  "stocktakes not posted exactly once": count["A STOCKTAKE THAT WAS NOT POSTED ONCE"] ?? 0,
+  "answers that were faults (500)": faults,
+};
 const lines = await one("select count(*)::int from movements");
+await db.query("create database torture_copy");
 await db.end();
 
-for (const { child } of servers) {
-  const ended = new Promise((r) => child.once("exit", r));
-  child.kill("SIGTERM");
-  await ended;
-}
+// The archive of this very workshop: out, in, out.
+const download = async (url) => Buffer.from(await (await fetch(`${url}/api/archive`)).arrayBuffer());
+const first = await download(servers[0].url);
+const copyUrls = { url: otherUrl(cluster.url), ownerUrl: otherUrl(cluster.ownerUrl) };
+await end(jobs);
+const copyJobs = await startJobs({ ...copyUrls, backups, programs });
+await end(copyJobs);
+const copy = await startServer({ url: copyUrls.url });
+const taken = await fetch(`${copy.url}/api/archive`, {
+  method: "POST",
+  headers: { "content-type": "application/zip" },
+  body: first,
+});
+const why = taken.status === 201 ? "" : ` (${JSON.stringify(await taken.json()).slice(0, 500)})`;
+const second = await download(copy.url);
+none[`archives that differ out, in, out${why}`] = first.equals(second) ? 0 : 1;
+none["books that differ in the copy"] = (await call(copy.url, "GET", "/api/books")).body.differ.length;
+
+await Promise.all([...servers, copy].map(({ child }) => end(child)));
 await cluster.stop();
-rmSync(folder, { recursive: true, force: true });
+for (const gone of [folder, backups]) rmSync(gone, { recursive: true, force: true });
+const say = (n) => n.toLocaleString("en");
 console.log(
-  `${made.toLocaleString("en")} movements by ${CLIENTS} clients on two servers in ${seconds.toFixed(0)} s
-    (${(made / seconds).toFixed(0)} a second), ${killed} kills (-9): ${sent.toLocaleString("en")} requests,
-    ${repeats.toLocaleString("en")} repeated after their answer, ${lost} lost on the way and sent again.`,
+  `${say(made)} pieces of work by ${CLIENTS} clients on two servers and a job process in ${seconds.toFixed(0)} s ` +
+    `(${(made / seconds).toFixed(0)} a second), ${killed} kills (-9): ${say(sent)} requests, ${say(repeats)} repeated ` +
+    `after their answer, ${say(lost)} without an answer or told to wait, and sent again.`,
 );
 console.log(
-  `${acknowledged.size.toLocaleString("en")} acknowledged, ${refused.size.toLocaleString("en")} refused,
-    ${lines.toLocaleString("en")} lines in the ledger.`,
+  `Work: ${Object.entries(count)
+    .map(([what, n]) => `${say(n)} × ${what}`)
+    .join(", ")}.`,
 );
 console.log(
-  `balances that differ from the ledger: ${differ}; totals: ${totals}; below zero: ${negative}; counted twice:
-    ${twice}; acknowledged but missing: ${missing}; in the ledger though never acknowledged: ${phantom}; refused but
-    counted: ${wrongly}`,
+  `Answers: ${[...statuses]
+    .sort()
+    .map(([s, n]) => `${s} ${say(n)}`)
+    .join(", ")}.`,
 );
-process.exitCode = differ + totals + negative + twice + missing + phantom + wrongly === 0 ? 0 : 1;
+console.log(
+  `${say(acknowledged.size)} acknowledged, ${say(refused.size)} refused, ${say(lines)} lines in the ledger; ` +
+    `archive ${say(first.length)} bytes, sha256 ${createHash("sha256").update(first).digest("hex").slice(0, 16)}.`,
+);
+for (const [what, n] of Object.entries(none)) console.log(`  ${n} ${what}`);
+process.exitCode = Object.values(none).every((n) => n === 0) ? 0 : 1;

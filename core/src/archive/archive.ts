@@ -263,7 +263,12 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
     return { faults };
   }
   const archive = found.data;
-  checkReferences(archive, { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles }, fault);
+  checkReferences(
+    archive,
+    { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles },
+    older,
+    fault,
+  );
   return faults.length > 0 ? { faults } : { archive, older };
 }
 
@@ -287,6 +292,7 @@ export function summaryOf(archive: Archive): Summary {
 function checkReferences(
   archive: Archive,
   named: Record<"designs" | "boxes" | "orders" | "stocktakes", string[]>,
+  older: boolean,
   fault: (file: string, detail: string) => void,
 ) {
   /** The ids of a list, each of which may be there once. */
@@ -345,7 +351,8 @@ function checkReferences(
       fault("ledger.csv", `${none} entry ${line.reverses} before it, to be reversed.`);
     if (line.orderLine != null && orderLines.get(line.orderLine) !== line.component)
       fault("ledger.csv", `${none} line ${line.orderLine} of an order for this component.`);
-    if (line.requestKey !== last && entries.has(line.requestKey))
+    // Older archives wrote movements in the order of their numbers, in which entries may alternate.
+    if (!older && line.requestKey !== last && entries.has(line.requestKey))
       fault("ledger.csv", `${at} the lines of the entry ${line.requestKey} do not stand together.`);
     entries.add(line.requestKey);
     last = line.requestKey;

@@ -214,7 +214,10 @@ export async function rememberWeighing(
   }
 }
 
-/** The ledger whole, in its order, as it is written out. */
+/**
+ * The ledger whole, entry by entry, as it is written out. Entries of different components may have been written at the
+ * same time, their movements by turns; of one component an entry is over before the next begins, since it is locked.
+ */
 export async function exportLedger(db: Session): Promise<LedgerLine[]> {
   const { rows } = await db.query<LedgerLine>(
     `select e.request_key as "requestKey", exact_time(e.happened_at) as at, e.kind, e.person_id as person, e.note,
@@ -223,7 +226,7 @@ export async function exportLedger(db: Session): Promise<LedgerLine[]> {
        m.quantity::float8, m.counted::float8, m.u::float8, m.variance_after::float8 as "varianceAfter",
        trim_scale(m.value)::text as value, trim_scale(m.cost)::text as cost, m.entered, m.balance::float8,
        m.order_line_id as "orderLine"
-     from movements m join entries e on e.id = m.entry_id left join entries r on r.id = e.reverses order by m.id`,
+     from movements m join entries e on e.id = m.entry_id left join entries r on r.id = e.reverses order by e.id, m.id`,
   );
   return rows;
 }

@@ -141,6 +141,7 @@ function opposite(value: string): string {
 export async function importLedger(db: Session, lines: readonly LedgerLine[]): Promise<void> {
   const entries: NewEntry[] = [];
   const moved: Moved[][] = [];
+  const places = new Map<string, number>();
   const sums = new Map<string, { onHand: number; value: Big }>();
   for (const l of lines) {
     const stretchMm = l.stretchMm ?? 0;
@@ -165,8 +166,10 @@ export async function importLedger(db: Session, lines: readonly LedgerLine[]): P
       balance: l.balance ?? sum.onHand,
       orderLine: l.orderLine ?? null,
     };
-    if (entries.at(-1)?.requestKey === l.requestKey) moved.at(-1)!.push(line);
+    const known = places.get(l.requestKey);
+    if (known !== undefined) moved[known]!.push(line);
     else {
+      places.set(l.requestKey, entries.length);
       const { kind, requestKey, person, note, at } = l;
       entries.push({ kind, requestKey, person, note, minutes: l.minutes ?? null, reversesKey: l.reverses ?? null, at });
       moved.push([line]);
