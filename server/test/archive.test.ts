@@ -182,6 +182,43 @@ test("what was counted keeps its worth, though its price is another by now", asy
   await Promise.all([from.stop(), to.stop()]);
 });
 
+test("entries whose movements were written by turns go out one after the other, and come in the same", async () => {
+  const [from, to] = await Promise.all([startServer(), startServer()]);
+  const [a, b, c] = await Promise.all(
+    ["A", "B", "C"].map(async (code) => {
+      const id = randomUUID();
+      const component = { code, name: code, kind: "bead", colour: "#112233", finish: "matt", baseUnit: "piece" };
+      await from.send("PUT", `/api/components/${id}`, { version: 0, component });
+      return id;
+    }),
+  );
+  const [one, two] = [await from.owner.connect(), await from.owner.connect()];
+  const begin = async (session: typeof one) => {
+    await session.query("begin");
+    const made = await session.query<{ id: string }>(
+      `insert into entries (kind, request_key) values ('received', gen_random_uuid()) returning id`,
+    );
+    return (component: string, quantity: number) =>
+      session.query(
+        `insert into movements (entry_id, component_id, place_id, quantity, balance)
+         select $1, $2, id, $3::numeric, $3::numeric from places`,
+        [made.rows[0]!.id, component, quantity],
+      );
+  };
+  const [first, second] = [await begin(one), await begin(two)];
+  await first(a!, 3);
+  await second(b!, 4);
+  await first(c!, 5);
+  for (const session of [one, two]) {
+    await session.query("commit");
+    session.release();
+  }
+  const zip = await download(from);
+  expect(await bring(to, zip)).toMatchObject({ status: 201 });
+  expect(Buffer.from(await download(to)).equals(Buffer.from(zip))).toBe(true);
+  await Promise.all([from.stop(), to.stop()]);
+});
+
 test("an archive of the version before comes in with its stock, without a seal to be held against", async () => {
   const older = await startServer();
   const files: Record<string, Uint8Array> = {};

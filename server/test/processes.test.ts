@@ -1,8 +1,8 @@
 import { type ChildProcess, fork, type Serializable } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { chmodSync, cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { createServer } from "node:http";
-import type { AddressInfo } from "node:net";
+import { Agent, createServer, get } from "node:http";
+import { type AddressInfo, connect } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -174,6 +174,40 @@ describe("waiting has an end", () => {
     });
     await owner.end();
   });
+});
+
+test("more connections than anybody needs are closed at once, and who is connected goes on being served", async () => {
+  const { url, ownerUrl } = await makeDatabase();
+  await bringUpToDate(url, ownerUrl);
+  const { child, url: address } = await startProcess({ url });
+  keep(child);
+  const port = Number(new URL(address).port);
+  const agent = new Agent({ keepAlive: true, maxSockets: 1 });
+  const ask = () =>
+    new Promise<number>((done, fail) => {
+      get(`${address}/api/workshop`, { agent }, (res) => {
+        res.resume().once("end", () => done(res.statusCode!));
+      }).once("error", fail);
+    });
+  expect(await ask()).toBe(200);
+  const sockets = Array.from({ length: 600 }, () => connect(port, "127.0.0.1"));
+  const ends = await Promise.all(
+    sockets.map(
+      (socket) =>
+        new Promise<"closed" | "open">((end) => {
+          socket.on("error", () => {});
+          socket.once("close", () => end("closed"));
+          // Whoever was let in is answered; the rest hears nothing before it is closed.
+          socket.once("data", () => end("open"));
+          socket.write("GET /api/workshop HTTP/1.1\r\nHost: localhost\r\n\r\n");
+        }),
+    ),
+  );
+  expect(ends.filter((e) => e === "closed").length).toBeGreaterThanOrEqual(600 - 512);
+  expect(ends.filter((e) => e === "open").length).toBeGreaterThan(400);
+  expect(await ask()).toBe(200);
+  for (const socket of sockets) socket.destroy();
+  agent.destroy();
 });
 
 describe("the start script", () => {

@@ -81,6 +81,12 @@ const say = (x: unknown): string =>
           : "no"
         : String(x as string | number);
 
+/** Where it is, in words: the names of fields in plain ones, the names of things as they are. */
+const sayWhere = (path: readonly string[]) =>
+  path
+    .map((step, i) => (i === 0 || i === path.length - 1 ? step.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`) : step))
+    .join(" › ");
+
 /** Where both changed the same: one row each, and whose goes on. Everything else of both is kept. */
 export function ClashNotice({ clash, decide }: { clash: Clash[]; decide: (whose: "mine" | "theirs") => void }) {
   return (
@@ -91,7 +97,7 @@ export function ClashNotice({ clash, decide }: { clash: Clash[]; decide: (whose:
         rows={clash}
         rowKey={(c) => c.path.join(" › ")}
         columns={[
-          { head: "Where", names: true, look: "text-muted", cell: (c) => c.path.join(" › ") },
+          { head: "Where", names: true, look: "text-muted", cell: (c) => sayWhere(c.path) },
           { head: "Yours", cell: (c) => say(c.mine) },
           { head: "Theirs", cell: (c) => say(c.theirs) },
         ]}

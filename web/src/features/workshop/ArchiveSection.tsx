@@ -121,7 +121,7 @@ async function replaceBy(file: File): Promise<string | null> {
 const ROWS: { what: string; of: (s: Summary) => string }[] = [
   { what: "Workshop", of: (s) => s.name },
   { what: "Components", of: (s) => sayNumber(s.components) },
-  { what: "Worth of the stock", of: (s) => `${s.value} ${s.currency}` },
+  { what: "Worth of the stock", of: (s) => `${s.value.replace(/\B(?=(\d{3})+\.)/g, ",")} ${s.currency}` },
   { what: "Movements in the ledger", of: (s) => sayNumber(s.movements) },
   { what: "Last movement", of: (s) => (s.lastMoved ? sayMinute(s.lastMoved) : "none") },
   { what: "Designs", of: (s) => sayNumber(s.designs) },
