@@ -1,6 +1,6 @@
 import { stat } from "node:fs/promises";
 import { join } from "node:path";
-import { openWhole, fillWorkshop, packWorkshop } from "../work/archive.ts";
+import { fillWorkshop, openWhole, packWorkshop, UNHURRIED } from "../work/archive.ts";
 import { forgetBackups, listBackups, type NewBackup, putBackup } from "../store/care.ts";
 import { type Database, inTransaction, openDatabase } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
@@ -29,7 +29,7 @@ export const LONG_WORK = { statement_timeout: 0, idle_in_transaction_session_tim
 export async function backUp(keeper: Keeper, reason: Reason, zip?: Uint8Array): Promise<string> {
   const madeAt = new Date();
   const file = nameOf(madeAt, reason, "jarcount.zip");
-  const bytes = zip ?? (await packWorkshop(keeper.owner)).zip;
+  const bytes = zip ?? (await packWorkshop(keeper.owner, UNHURRIED)).zip;
   await writeWhole(keeper.folder, file, bytes);
   // Read again: it is the file that is proved, not what was meant to be in it.
   const fault = await faultOf(async () => proveArchive(keeper, await readWhole(keeper.folder, file)));
@@ -53,13 +53,13 @@ async function faultOf(work: () => Promise<void>): Promise<string | null> {
 
 /** Brings an archive into a scratch database and takes it out again: it must be the same to the byte. */
 async function proveArchive({ ownerUrl, migrations }: Keeper, zip: Uint8Array): Promise<void> {
-  const whole = await openWhole(zip);
+  const whole = await openWhole(zip, UNHURRIED);
   await inScratch(ownerUrl, async (url) => {
     await migrate(url, migrations);
     const scratch = openDatabase(url, LONG_WORK);
     try {
       await inTransaction(scratch, (session) => fillWorkshop(session, whole));
-      const again = await packWorkshop(scratch);
+      const again = await packWorkshop(scratch, UNHURRIED);
       if (!Buffer.from(again.zip).equals(zip)) throw new Error("It is not the same when it is brought in.");
     } finally {
       await scratch.end();

@@ -1,7 +1,7 @@
 import { emptyWorkshop, exportWorkshop, isEmpty } from "../store/archive.ts";
 import { inTransaction } from "../store/database.ts";
 import { inThread } from "../threads/pool.ts";
-import { fillWorkshop, openWhole } from "../work/archive.ts";
+import { fillWorkshop, openWhole, UNHURRIED } from "../work/archive.ts";
 import { backUp, type Keeper } from "./backup.ts";
 import { nameOf, removeWhole, writeWhole } from "./folder.ts";
 
@@ -11,14 +11,14 @@ import { nameOf, removeWhole, writeWhole } from "./folder.ts";
  * @returns the file that what was here is kept in; null where nothing was
  */
 export async function replaceWorkshop(keeper: Keeper, zip: Uint8Array): Promise<string | null> {
-  const whole = await openWhole(zip);
+  const whole = await openWhole(zip, UNHURRIED);
   let first: string | null = null;
   const before = await inTransaction(keeper.owner, async (session) => {
     await session.query("lock table workshop, components, designs, boxes, orders, entries, people in exclusive mode");
     let packed: Uint8Array | null = null;
     if (!(await isEmpty(session))) {
       const archive = await exportWorkshop(session);
-      packed = await inThread((work) => work.packArchive(archive), { seconds: 300 });
+      packed = await inThread((work) => work.packArchive(archive), { seconds: UNHURRIED });
       first = nameOf(new Date(), "before a restore", "jarcount.zip");
       await writeWhole(keeper.folder, first, packed);
     }

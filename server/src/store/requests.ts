@@ -3,8 +3,8 @@ import { Refusal } from "../refusal/index.ts";
 import type { Session } from "./database.ts";
 
 /**
- * Does a write once, however often it is sent: a key seen before gets the answer that it got then, and a write without
- * a key is simply done. Two sent at the same time take turns on the key.
+ * Does a write once, however often it is sent: a key seen before gets the answer that it got then, which is kept, so it
+ * should be a short one. A write without a key is simply done. Two sent at the same time take turns on the key.
  * @throws Refusal `key-used` where the key came with another body
  */
 export async function doOnce<T>(
@@ -32,6 +32,21 @@ export async function doOnce<T>(
     JSON.stringify(answer),
   ]);
   return answer;
+}
+
+/** Does a write once as {@link doOnce} does; whoever sends it again is answered from what is there now. */
+export async function writeOnce<T>(
+  session: Session,
+  key: string | null | undefined,
+  body: unknown,
+  write: () => Promise<unknown>,
+  read: () => Promise<T>,
+): Promise<T> {
+  await doOnce(session, key, body, async () => {
+    await write();
+    return null;
+  });
+  return read();
 }
 
 /** Forgets what was answered longer ago than anybody sends a write again. */

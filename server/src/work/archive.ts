@@ -24,22 +24,23 @@ import { putWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
 import { importLedger } from "./book.ts";
 
-/** How long an archive may take to be packed or opened, s. */
-const SECONDS = 60;
+/** How long an archive may take to be packed or opened for a request, and where nobody waits for it, s. */
+const SECONDS = 120;
+export const UNHURRIED = 1800;
 
 /** The whole workshop as one zip of open files: the same workshop gives the same bytes. */
-export async function packWorkshop(db: Database): Promise<{ name: string; zip: Uint8Array }> {
+export async function packWorkshop(db: Database, seconds = SECONDS): Promise<{ name: string; zip: Uint8Array }> {
   // One consistent view of everything, however long it takes.
   const archive = await inTransaction(db, exportWorkshop, "repeatable read, read only");
   return {
     name: archive.workshop.name,
-    zip: await inThread((work) => work.packArchive(archive), { seconds: SECONDS }),
+    zip: await inThread((work) => work.packArchive(archive), { seconds }),
   };
 }
 
 /** Opens an archive in a thread: whatever it holds, nobody else waits for it. */
-export async function openWhole(zip: Uint8Array): Promise<Whole> {
-  const found = await inThread<Opened>(async (work) => work.openArchive(zip), { seconds: SECONDS });
+export async function openWhole(zip: Uint8Array, seconds = SECONDS): Promise<Whole> {
+  const found = await inThread<Opened>(async (work) => work.openArchive(zip), { seconds });
   if (!("unfit" in found)) return found;
   const { code, detail, faults } = found.unfit;
   const errors = faults.slice(0, 100).map((f) => ({ pointer: `/${f.file}`, detail: f.detail }));

@@ -15,7 +15,7 @@ import { takeRecord } from "../store/ids.ts";
 import { stampOf } from "../store/workshop.ts";
 import { listBalances, listMovements, lockTotals } from "../store/ledger.ts";
 import { dueOf } from "../store/orders.ts";
-import { doOnce } from "../store/requests.ts";
+import { writeOnce } from "../store/requests.ts";
 import { listReservations } from "../store/reservations.ts";
 
 /** So many movements of a jar come at once. */
@@ -77,19 +77,24 @@ export function saveComponent(
   { requestKey, version, component }: z.output<typeof SaveComponent>,
 ): Promise<ComponentDetail> {
   return inTransaction(db, (session) =>
-    doOnce(session, requestKey, { id, version, component }, async () => {
-      await takeRecord(session, "component", id);
-      await lockTotals(session, [id]);
-      const known = await findVersion(session, id);
-      if ((known?.version ?? 0) !== version) throw stale("This component", known && (await readJar(session, id)));
-      if (known?.moved && known.baseUnit !== component.baseUnit) {
-        throw wrongAt(
-          "/component/baseUnit",
-          `Stock has moved in ${known.baseUnit}, so the unit is fixed. Make a new component for another unit.`,
-        );
-      }
-      await putComponents(session, [{ id, ...component }]);
-      return readJar(session, id);
-    }),
+    writeOnce(
+      session,
+      requestKey,
+      { id, version, component },
+      async () => {
+        await takeRecord(session, "component", id);
+        await lockTotals(session, [id]);
+        const known = await findVersion(session, id);
+        if ((known?.version ?? 0) !== version) throw stale("This component", known && (await readJar(session, id)));
+        if (known?.moved && known.baseUnit !== component.baseUnit) {
+          throw wrongAt(
+            "/component/baseUnit",
+            `Stock has moved in ${known.baseUnit}, so the unit is fixed. Make a new component for another unit.`,
+          );
+        }
+        await putComponents(session, [{ id, ...component }]);
+      },
+      () => readJar(session, id),
+    ),
   );
 }

@@ -13,7 +13,7 @@ import {
   versionOfTrial,
 } from "../store/designs.ts";
 import { takeRecord } from "../store/ids.ts";
-import { doOnce } from "../store/requests.ts";
+import { doOnce, writeOnce } from "../store/requests.ts";
 
 export async function readDesign(db: Session, id: string): Promise<DesignSummary> {
   const found = await findDesign(db, id);
@@ -54,13 +54,18 @@ export function saveTrial(
   { requestKey, version, ...trial }: z.output<typeof SaveTrial>,
 ): Promise<KeptTrial[]> {
   return inTransaction(db, (session) =>
-    doOnce(session, requestKey, { id, trialId, version, trial }, async () => {
-      await takeRecord(session, "trial", trialId);
-      const known = await versionOfTrial(session, id, trialId);
-      if (known !== version) throw stale("This trial", await listTrials(session, id));
-      await putTrial(session, id, { ...trial, id: trialId });
-      return listTrials(session, id);
-    }),
+    writeOnce(
+      session,
+      requestKey,
+      { id, trialId, version, trial },
+      async () => {
+        await takeRecord(session, "trial", trialId);
+        const known = await versionOfTrial(session, id, trialId);
+        if (known !== version) throw stale("This trial", await listTrials(session, id));
+        await putTrial(session, id, { ...trial, id: trialId });
+      },
+      () => listTrials(session, id),
+    ),
   );
 }
 

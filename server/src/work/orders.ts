@@ -10,7 +10,7 @@ import { type Database, inTransaction, type Session } from "../store/database.ts
 import { lockTotals } from "../store/ledger.ts";
 import { takeRecord } from "../store/ids.ts";
 import { findOrder, lockOrder, putOrder, touchOrders, wasDelivered } from "../store/orders.ts";
-import { doOnce } from "../store/requests.ts";
+import { writeOnce } from "../store/requests.ts";
 import { firstPlace } from "../store/rooms.ts";
 import { postEntry } from "./book.ts";
 
@@ -25,36 +25,46 @@ type Save = z.output<typeof SaveOrder>;
 /** Writes an order whole. What was received of a line ties it to its component. */
 export function saveOrder(db: Database, id: string, { requestKey, version, order }: Save): Promise<Order> {
   return inTransaction(db, (session) =>
-    doOnce(session, requestKey, { id, version, order }, async () => {
-      await takeRecord(session, "order", id);
-      const known = (await lockOrder(session, id)) ?? 0;
-      const before = known > 0 ? await findOrder(session, id) : undefined;
-      if (known !== version) throw stale("This order", before);
-      const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
-      await lockTotals(session, touched);
-      for (const line of before?.lines ?? []) {
-        const now = order.lines.find((l) => l.id === line.id);
-        if (now?.component !== line.component && (await wasDelivered(session, line.id))) {
-          throw wrongAt(
-            "/order/lines",
-            "A line of which something came can't be taken out or become another component.",
-          );
+    writeOnce(
+      session,
+      requestKey,
+      { id, version, order },
+      async () => {
+        await takeRecord(session, "order", id);
+        const known = (await lockOrder(session, id)) ?? 0;
+        const before = known > 0 ? await findOrder(session, id) : undefined;
+        if (known !== version) throw stale("This order", before);
+        const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
+        await lockTotals(session, touched);
+        for (const line of before?.lines ?? []) {
+          const now = order.lines.find((l) => l.id === line.id);
+          if (now?.component !== line.component && (await wasDelivered(session, line.id))) {
+            throw wrongAt(
+              "/order/lines",
+              "A line of which something came can't be taken out or become another component.",
+            );
+          }
         }
-      }
-      await putOrder(session, id, order);
-      return readOrder(session, id);
-    }),
+        await putOrder(session, id, order);
+      },
+      () => readOrder(session, id),
+    ),
   );
 }
 
 /** Receives some lines of an order, in full or in part, with freight and duty shared over them. */
 export function receiveOrder(db: Database, id: string, delivery: z.output<typeof Delivery>): Promise<Order> {
   return inTransaction(db, (session) =>
-    doOnce(session, delivery.requestKey, { id, delivery }, async () => {
-      if (!(await lockOrder(session, id))) throw notFound("This order");
-      await receive(session, await readOrder(session, id), delivery);
-      return readOrder(session, id);
-    }),
+    writeOnce(
+      session,
+      delivery.requestKey,
+      { id, delivery },
+      async () => {
+        if (!(await lockOrder(session, id))) throw notFound("This order");
+        await receive(session, await readOrder(session, id), delivery);
+      },
+      () => readOrder(session, id),
+    ),
   );
 }
 

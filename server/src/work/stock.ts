@@ -7,7 +7,7 @@ import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { listBalances, rememberWeighing } from "../store/ledger.ts";
-import { doOnce } from "../store/requests.ts";
+import { doOnce, writeOnce } from "../store/requests.ts";
 import { addReservation, listReservations, releaseReservation } from "../store/reservations.ts";
 import { firstPlace } from "../store/rooms.ts";
 import { openBook, postEntry, reverseEntry } from "./book.ts";
@@ -16,42 +16,52 @@ import { readJar } from "./components.ts";
 /** Writes down what came, went, was counted, cut, moved or made of a component. */
 export function moveStock(db: Database, id: string, entry: z.output<typeof StockEntry>): Promise<ComponentDetail> {
   return inTransaction(db, (session) =>
-    doOnce(session, entry.requestKey, { id, entry }, async () => {
-      const made = entry.kind === "made";
-      const { spots } = await openBook(session, [id, ...(made ? entry.from.map((f) => f.component) : [])]);
-      // Read once nobody else can change its unit.
-      const component = await mustFind(session, id);
-      const place = entry.place ?? (await firstPlace(session));
-      const found = movesOf(component, entry, spots, place);
-      if ("fault" in found) throw wrongAt(found.pointer, found.fault);
-      const pointer = entry.kind === "cut" ? "/count" : "/quantity";
-      const minutes = made ? (entry.minutes ?? null) : null;
-      await postEntry(session, { ...entry, minutes }, found.moves, () => pointer);
-      if (entry.kind === "counted") {
-        const at = { component: id, place, lot: entry.lot };
-        await rememberWeighing(session, at, entry.tareG ?? null, entry.unitMass ?? null);
-      }
-      return readJar(session, id);
-    }),
+    writeOnce(
+      session,
+      entry.requestKey,
+      { id, entry },
+      async () => {
+        const made = entry.kind === "made";
+        const { spots } = await openBook(session, [id, ...(made ? entry.from.map((f) => f.component) : [])]);
+        // Read once nobody else can change its unit.
+        const component = await mustFind(session, id);
+        const place = entry.place ?? (await firstPlace(session));
+        const found = movesOf(component, entry, spots, place);
+        if ("fault" in found) throw wrongAt(found.pointer, found.fault);
+        const pointer = entry.kind === "cut" ? "/count" : "/quantity";
+        const minutes = made ? (entry.minutes ?? null) : null;
+        await postEntry(session, { ...entry, minutes }, found.moves, () => pointer);
+        if (entry.kind === "counted") {
+          const at = { component: id, place, lot: entry.lot };
+          await rememberWeighing(session, at, entry.tareG ?? null, entry.unitMass ?? null);
+        }
+      },
+      () => readJar(session, id),
+    ),
   );
 }
 
 /** Sets stock aside for a purpose: an amount that is free, or pieces that are long enough. */
 export function setAside(db: Database, id: string, asked: z.output<typeof SetAside>): Promise<ComponentDetail> {
   return inTransaction(db, (session) =>
-    doOnce(session, asked.requestKey, { id, asked }, async () => {
-      await openBook(session, [id]);
-      const component = await mustFind(session, id);
-      await checkFree(session, component, asked.quantity, asked.cutMm ?? null);
-      await addReservation(session, {
-        component: id,
-        purpose: asked.purpose,
-        quantity: asked.quantity,
-        cutMm: asked.cutMm ?? null,
-        person: asked.person ?? null,
-      });
-      return readJar(session, id);
-    }),
+    writeOnce(
+      session,
+      asked.requestKey,
+      { id, asked },
+      async () => {
+        await openBook(session, [id]);
+        const component = await mustFind(session, id);
+        await checkFree(session, component, asked.quantity, asked.cutMm ?? null);
+        await addReservation(session, {
+          component: id,
+          purpose: asked.purpose,
+          quantity: asked.quantity,
+          cutMm: asked.cutMm ?? null,
+          person: asked.person ?? null,
+        });
+      },
+      () => readJar(session, id),
+    ),
   );
 }
 

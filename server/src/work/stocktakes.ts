@@ -4,7 +4,7 @@ import { toThousandth } from "@jar-count/core/units";
 import type { z } from "zod";
 import { notFound, wrongAt } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
-import { doOnce } from "../store/requests.ts";
+import { writeOnce } from "../store/requests.ts";
 import { beginStocktake, findStocktake, markPosted, putStocktakeLine } from "../store/stocktakes.ts";
 import { openBook, postEntry } from "./book.ts";
 
@@ -29,31 +29,44 @@ export async function countJar(db: Session, id: string, line: z.output<typeof St
 /** Posts jars of a walk to the ledger. What moved since a jar was counted has moved: the count is carried along. */
 export function postStocktake(db: Database, id: string, asked: z.output<typeof PostStocktake>): Promise<Stocktake> {
   return inTransaction(db, (session) =>
-    doOnce(session, asked.requestKey, { id, asked }, async () => {
-      // Claimed first: whoever posts the same jars at the same time waits here, and then finds them posted.
-      const claimed = await markPosted(session, id, asked.lines);
-      const walk = await readStocktake(session, id);
-      const chosen = asked.lines.map((wanted, i) => {
-        const line = walk.lines.find((l) => spotKey(spotOf(l)) === spotKey(spotOf(wanted)));
-        if (!line || line.how === "skipped") throw wrongAt(`/lines/${i}`, "This jar was not counted on this walk.");
-        return line;
-      });
-      if (claimed < chosen.length) {
-        throw wrongAt("/lines", "Some of these jars were posted already, or are named twice. Look at the walk again.");
-      }
-      const { spots } = await openBook(
-        session,
-        chosen.map((l) => l.component),
-      );
-      const moves = chosen.map((l) => {
-        const spot = spotOf(l);
-        const now = spots.get(spotKey(spot))?.quantity ?? 0;
-        return { ...spot, counted: Math.max(0, toThousandth(l.counted + now - l.book)), u: l.u, entered: l.entered };
-      });
-      const entry = { kind: "counted", requestKey: asked.requestKey, person: asked.person, note: "Stocktake" } as const;
-      await postEntry(session, entry, moves, (i) => `/lines/${i}`);
-      return readStocktake(session, id);
-    }),
+    writeOnce(
+      session,
+      asked.requestKey,
+      { id, asked },
+      async () => {
+        // Claimed first: whoever posts the same jars at the same time waits here, and then finds them posted.
+        const claimed = await markPosted(session, id, asked.lines);
+        const walk = await readStocktake(session, id);
+        const chosen = asked.lines.map((wanted, i) => {
+          const line = walk.lines.find((l) => spotKey(spotOf(l)) === spotKey(spotOf(wanted)));
+          if (!line || line.how === "skipped") throw wrongAt(`/lines/${i}`, "This jar was not counted on this walk.");
+          return line;
+        });
+        if (claimed < chosen.length) {
+          throw wrongAt(
+            "/lines",
+            "Some of these jars were posted already, or are named twice. Look at the walk again.",
+          );
+        }
+        const { spots } = await openBook(
+          session,
+          chosen.map((l) => l.component),
+        );
+        const moves = chosen.map((l) => {
+          const spot = spotOf(l);
+          const now = spots.get(spotKey(spot))?.quantity ?? 0;
+          return { ...spot, counted: Math.max(0, toThousandth(l.counted + now - l.book)), u: l.u, entered: l.entered };
+        });
+        const entry = {
+          kind: "counted",
+          requestKey: asked.requestKey,
+          person: asked.person,
+          note: "Stocktake",
+        } as const;
+        await postEntry(session, entry, moves, (i) => `/lines/${i}`);
+      },
+      () => readStocktake(session, id),
+    ),
   );
 }
 

@@ -3,7 +3,7 @@ import type { z } from "zod";
 import { stale } from "../refusal/index.ts";
 import { type Database, inTransaction } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
-import { doOnce } from "../store/requests.ts";
+import { writeOnce } from "../store/requests.ts";
 import { listRooms, putRooms } from "../store/rooms.ts";
 import { findWorkshop, putWorkshop } from "../store/workshop.ts";
 
@@ -13,25 +13,35 @@ export function saveWorkshop(
   { requestKey, version, workshop }: z.output<typeof SaveWorkshop>,
 ): Promise<Workshop> {
   return inTransaction(db, (session) =>
-    doOnce(session, requestKey, { version, workshop }, async () => {
-      await takeRecord(session, "workshop", "1");
-      const known = await findWorkshop(session);
-      if (known.version !== version) throw stale("The workshop", known);
-      await putWorkshop(session, workshop);
-      return findWorkshop(session);
-    }),
+    writeOnce(
+      session,
+      requestKey,
+      { version, workshop },
+      async () => {
+        await takeRecord(session, "workshop", "1");
+        const known = await findWorkshop(session);
+        if (known.version !== version) throw stale("The workshop", known);
+        await putWorkshop(session, workshop);
+      },
+      () => findWorkshop(session),
+    ),
   );
 }
 
 /** Writes people, suppliers and places whole. What a place holds may be held back from here on, or free again. */
 export function saveRooms(db: Database, { requestKey, version, rooms }: z.output<typeof SaveRooms>): Promise<Rooms> {
   return inTransaction(db, (session) =>
-    doOnce(session, requestKey, { version, rooms }, async () => {
-      await takeRecord(session, "rooms", "1");
-      const known = await listRooms(session);
-      if (known.version !== version) throw stale("This list", known);
-      await putRooms(session, rooms);
-      return listRooms(session);
-    }),
+    writeOnce(
+      session,
+      requestKey,
+      { version, rooms },
+      async () => {
+        await takeRecord(session, "rooms", "1");
+        const known = await listRooms(session);
+        if (known.version !== version) throw stale("This list", known);
+        await putRooms(session, rooms);
+      },
+      () => listRooms(session),
+    ),
   );
 }
