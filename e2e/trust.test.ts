@@ -137,3 +137,24 @@ test("without a job process the page says whose the backups are", async ({ page 
   await expect(page.getByText("No job process looks after this database")).toBeVisible();
   await expect(page.getByRole("button", { name: "Back up now" })).toBeHidden();
 });
+
+test("two people change an order at once: lines and note of both are kept", async ({ page, browser, site }) => {
+  const other = await (await browser.newContext()).newPage();
+  const order = async (p: Page, base: string) => {
+    await p.goto(`${base}/orders`);
+    await p.getByRole("link", { name: "LG-0412" }).click();
+    await expect(p.getByRole("form", { name: "The order" })).toBeVisible();
+  };
+  await order(page, "");
+  await order(other, site);
+  const save = (p: Page) => p.getByRole("button", { name: "Save the order" });
+  await other.getByLabel("Note").fill("by post");
+  await save(other).click();
+  await expect(save(other)).toBeDisabled();
+  await page.getByLabel("Number", { exact: true }).fill("LG-0412-B");
+  await save(page).click();
+  await expect(save(page)).toBeDisabled();
+  await expect(page.getByLabel("Number", { exact: true })).toHaveValue("LG-0412-B");
+  await expect(page.getByLabel("Note")).toHaveValue("by post");
+  await other.context().close();
+});

@@ -98,7 +98,15 @@ const PICTURES = [
     },
   ],
   ["orders", "/orders"],
-  ["workshop", "/workshop"],
+  [
+    "workshop",
+    "/workshop",
+    "light",
+    async (page) => {
+      await page.getByRole("button", { name: "Back up now" }).click();
+      await page.getByRole("cell", { name: "asked for" }).first().waitFor({ timeout: 60_000 });
+    },
+  ],
   ["books", "/books"],
 ];
 

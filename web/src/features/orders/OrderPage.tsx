@@ -1,7 +1,7 @@
 import { toThousandth } from "@jar-count/core/units";
 import { convert } from "@jar-count/core/component";
 import { priceOfPacks } from "@jar-count/core/cost";
-import { type Component, type Order, OrderInput } from "@jar-count/core/contract";
+import { type Component, Order, OrderInput } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
@@ -16,10 +16,11 @@ import { Choose } from "../../ui/Choose.tsx";
 import { Button, Fault, IconButton, Segmented } from "../../ui/controls.tsx";
 import { DataTable, TableHead } from "../../ui/DataTable.tsx";
 import { AmountField, NumberField } from "../../ui/fields.tsx";
-import { Field, MendFirst, useContractForm } from "../../ui/form.tsx";
+import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
 import { Page, PageHead, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { ClashNotice, useRecord } from "../../ui/record.tsx";
 
 type Line = OrderInput["lines"][number];
 
@@ -62,7 +63,7 @@ export function OrderPage() {
     );
   return (
     <OrderOf
-      key={`${id} ${order?.version}`}
+      key={id}
       order={order}
       suppliers={rooms.data!.suppliers}
       components={components.data!}
@@ -85,15 +86,29 @@ function OrderOf({
   const navigate = useNavigate();
   const today = new Date().toISOString().slice(0, 10);
   const [id] = useState(() => order?.id ?? crypto.randomUUID());
-  const { send, busy, refusal } = useSend("saveOrder", () => makeStale("orders", "components"));
-  const form = useContractForm<OrderInput>({
+  const record = useRecord<OrderInput>({
     schema: OrderInput,
-    start: order
-      ? inputOf(order)
-      : { supplier: suppliers[0]?.id ?? "", number: "", placedOn: today, currency, rate: "1", note: "", lines: [] },
-    refusal,
-    at: "/order",
+    found: {
+      version: order?.version ?? 0,
+      value: order
+        ? inputOf(order)
+        : { supplier: suppliers[0]?.id ?? "", number: "", placedOn: today, currency, rate: "1", note: "", lines: [] },
+    },
   });
+  const { form } = record;
+  const { send, busy, refusal } = useSend(
+    "saveOrder",
+    async (saved) => {
+      record.saved({ version: saved.version, value: inputOf(saved) });
+      await makeStale("orders", "components");
+    },
+    (current, requestKey) => {
+      const theirs = Order.parse(current);
+      const merged = record.merge({ version: theirs.version, value: inputOf(theirs) });
+      return merged && { params: { id }, body: { requestKey, version: theirs.version, order: merged } };
+    },
+  );
+  useRefusalAtFields(form, refusal, "/order");
   const lines = useFieldArray({ control: form.control, name: "lines", keyName: "row" });
   const doc = form.watch();
   const [choosing, setChoosing] = useState(false);
@@ -135,13 +150,16 @@ function OrderOf({
     set("packs", packs);
     if (offer) set("price", priceOfPacks(offer, packs));
   };
+  const write = (value: OrderInput, version = record.version) =>
+    send((requestKey) => ({ params: { id }, body: { requestKey, version, order: value } }));
   const save = form.handleSubmit(async (input) => {
-    const saved = await send((requestKey) => ({
-      params: { id },
-      body: { requestKey, version: order?.version ?? 0, order: input },
-    }));
+    const saved = await write(input);
     if (saved && !order) await navigate(`/orders/${id}`, { replace: true });
   });
+  const decide = (whose: "mine" | "theirs") => {
+    const chosen = record.decide(whose);
+    if (chosen) void write(chosen.value, chosen.version);
+  };
   return (
     <Page title={order ? `Order ${order.number}` : "A new order"}>
       <PageHead
@@ -159,15 +177,10 @@ function OrderOf({
           )
         }
       />
-      {refusal && <RefusalNotice refusal={refusal} />}
-      {refusal?.code === "stale" && (
-        <p className="mx-6 mt-2">
-          What you typed is still here.{" "}
-          <button type="button" className="link font-medium" onClick={() => void makeStale("orders")}>
-            Take what is there now instead
-          </button>
-          .
-        </p>
+      {record.clash ? (
+        <ClashNotice clash={record.clash.list} decide={decide} />
+      ) : (
+        refusal && <RefusalNotice refusal={refusal} />
       )}
       <form onSubmit={save} noValidate aria-label="The order">
         <div className="flex flex-wrap items-start gap-4 px-6 pt-2">
@@ -341,7 +354,7 @@ function OrderOf({
         </div>
       </form>
       {order && !changed && order.lines.some((l) => (received[l.id] ?? 0) < l.quantity) && (
-        <ReceiveForm order={order} components={byId} />
+        <ReceiveForm key={order.version} order={order} components={byId} />
       )}
     </Page>
   );

@@ -24,7 +24,7 @@ export function CareNotice() {
   else if (old && last) said.push(`The last proved backup is of ${sayMinute(last.madeAt)}: that is old.`);
   if (said.length === 0) return null;
   return (
-    <div role="alert" className="mx-6 mb-4 flex gap-2 rounded-md border-l-4 border-low bg-hush px-4 py-3">
+    <div role="note" className="mx-6 mb-4 flex gap-2 rounded-md border-l-4 border-low bg-hush px-4 py-3">
       <span className="text-low">
         <Diamond />
       </span>
