@@ -99,13 +99,15 @@ async function stock(url, databaseUrl) {
     `insert into entries (kind, request_key) select 'received', gen_random_uuid() from generate_series(1, 10000)`,
   );
   await db.query(`with c as (select id, row_number() over () - 1 as k from components
-    where base_unit = 'piece' and code like 'N%'), p as (select id from places
+    where code ~ '^N[0-9]+$'), p as (select id from places
     order by position limit 1), e as (select min(id) as first from entries where note = '')
     insert into movements (entry_id, component_id, place_id, quantity, balance)
     select e.first + n % 10000, c.id, p.id, 1, 1 + n / 4880 from generate_series(0, 999999) n
-    join c on c.k = n % 4880, p, e`);
+    join c on c.k = n % 4880, p, e order by n`);
   await db.query("analyze");
-  const { rows: some } = await db.query("select id from components where code like 'N%' order by random() limit 300");
+  const { rows: some } = await db.query(
+    "select id from components where code ~ '^N[0-9]+$' order by random() limit 300",
+  );
   const ms = async (work) => {
     const start = performance.now();
     await work();

@@ -10,7 +10,7 @@ import { packArchive } from "../src/archive/index.ts";
 import { backUpBeforeMigration, type Keeper, undump } from "../src/backup/index.ts";
 import { type Kept, outdated } from "../src/backup/keep.ts";
 import { restoreFile } from "../src/jobs/restore.ts";
-import { addJob, doJobs } from "../src/jobs/jobs.ts";
+import { addJob, doJobs, startJobs } from "../src/jobs/jobs.ts";
 import { exportWorkshop } from "../src/store/archive.ts";
 import { noteCare } from "../src/store/care.ts";
 import { openDatabase } from "../src/store/database.ts";
@@ -285,9 +285,30 @@ describe("in the place of what is there", () => {
     await doJobs(keeper);
     const failed = await here.call("readRestore", { params: { id } });
     expect(failed).toMatchObject({ state: "failed", fault: expect.stringMatching(/do not agree/) });
+    // What was kept of what is all still here is not kept twice.
+    expect(readdirSync(keeper.folder)).toEqual([]);
     expect(Buffer.from(await download(here)).equals(Buffer.from(await download(demo)))).toBe(true);
     await here.stop();
   });
+});
+
+test("a restore whose job process was killed in its midst is taken up by the next one", async () => {
+  const here = await startServer();
+  const keeper = keeperOf(here);
+  await noteCare(here.owner, "jobs", { folder: keeper.folder });
+  const zip = await download(demo);
+  const id = randomUUID();
+  expect((await send(here, "PUT", `/api/restores/${id}`, zip)).status).toBe(202);
+  // As a killed one leaves it: taken by a worker that is not there any more.
+  await here.owner.query(`update graphile_worker._private_jobs set locked_at = now(), locked_by = 'gone'`);
+  const jobs = await startJobs(keeper);
+  while ((await here.call("readRestore", { params: { id } })).state === "waiting") {
+    await new Promise((next) => setTimeout(next, 50));
+  }
+  await jobs.stop();
+  expect(await here.call("readRestore", { params: { id } })).toMatchObject({ state: "done", kept: null });
+  expect(Buffer.from(await download(here)).equals(Buffer.from(zip))).toBe(true);
+  await here.stop();
 });
 
 describe("backup by itself", () => {

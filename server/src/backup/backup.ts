@@ -21,22 +21,40 @@ export interface Keeper {
 /** Long work of the owner's: no request waits for it. */
 export const LONG_WORK = { statement_timeout: 0, idle_in_transaction_session_timeout: 0 };
 
-/**
- * Makes an archive of the workshop, proves it, remembers it, and takes away what no rule keeps any more.
- * @param zip the archive, where it was made already
- * @returns the file's name
- */
-export async function backUp(keeper: Keeper, reason: Reason, zip?: Uint8Array): Promise<string> {
+/** An archive in the backup folder that is not proved yet. */
+export interface Written {
+  file: string;
+  madeAt: Date;
+  reason: Reason;
+}
+
+/** Writes an archive into the backup folder, and returns when it is on the disk. */
+export async function writeBackup({ folder }: Keeper, reason: Reason, zip: Uint8Array): Promise<Written> {
   const madeAt = new Date();
   const file = nameOf(madeAt, reason, "jarcount.zip");
-  const bytes = zip ?? (await packWorkshop(keeper.owner, UNHURRIED)).zip;
-  await writeWhole(keeper.folder, file, bytes);
-  // Read again: it is the file that is proved, not what was meant to be in it.
-  const fault = await faultOf(async () => proveArchive(keeper, await readWhole(keeper.folder, file)));
+  await writeWhole(folder, file, zip);
+  return { file, madeAt, reason };
+}
+
+/**
+ * Proves a written backup, remembers it, and takes away what no rule keeps any more.
+ * @throws Error where it could not be proved; it is remembered with its fault
+ */
+export async function proveBackup(keeper: Keeper, { file, madeAt, reason }: Written): Promise<void> {
+  // It is the file that is proved, not what was meant to be in it.
+  const bytes = await readWhole(keeper.folder, file);
+  const fault = await faultOf(() => proveArchive(keeper, bytes));
   await remember(keeper, { file, madeAt, reason, bytes: bytes.length, sha256: sha256(bytes), fault });
   await tidy(keeper);
   if (fault !== null) throw new Error(`The backup ${file} could not be proved: ${fault}`);
-  return file;
+}
+
+/** Makes an archive of the workshop and proves it. @returns the file's name */
+export async function backUp(keeper: Keeper, reason: Reason): Promise<string> {
+  const { zip } = await packWorkshop(keeper.owner, UNHURRIED);
+  const written = await writeBackup(keeper, reason, zip);
+  await proveBackup(keeper, written);
+  return written.file;
 }
 
 const remember = (keeper: Keeper, b: Omit<NewBackup, "proved">) =>

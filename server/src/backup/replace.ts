@@ -1,34 +1,45 @@
-import { emptyWorkshop, exportWorkshop, isEmpty } from "../store/archive.ts";
-import { inTransaction } from "../store/database.ts";
+import { emptyWorkshop, exportWorkshop, isEmpty, lockEverything } from "../store/archive.ts";
+import { inTransaction, type Session } from "../store/database.ts";
 import { inThread } from "../threads/pool.ts";
 import { fillWorkshop, openWhole, UNHURRIED } from "../work/archive.ts";
-import { backUp, type Keeper } from "./backup.ts";
-import { nameOf, removeWhole, writeWhole } from "./folder.ts";
+import { type Keeper, proveBackup, writeBackup, type Written } from "./backup.ts";
+import { removeWhole } from "./folder.ts";
 
 /**
  * Puts an archive in the place of everything, in one transaction: an archive of what was here is on the disk before
  * anything is taken out, and nobody writes meanwhile.
- * @returns the file that what was here is kept in; null where nothing was
+ * @param inside is done in the same transaction, with the file that what was here is kept in; null where nothing was
+ * @returns that file's name
  */
-export async function replaceWorkshop(keeper: Keeper, zip: Uint8Array): Promise<string | null> {
+export async function replaceWorkshop(
+  keeper: Keeper,
+  zip: Uint8Array,
+  inside: (session: Session, kept: string | null) => Promise<void> = () => Promise.resolve(),
+): Promise<string | null> {
   const whole = await openWhole(zip, UNHURRIED);
-  let first: string | null = null;
-  const before = await inTransaction(keeper.owner, async (session) => {
-    await session.query("lock table workshop, components, designs, boxes, orders, entries, people in exclusive mode");
-    let packed: Uint8Array | null = null;
-    if (!(await isEmpty(session))) {
-      const archive = await exportWorkshop(session);
-      packed = await inThread((work) => work.packArchive(archive), { seconds: UNHURRIED });
-      first = nameOf(new Date(), "before a restore", "jarcount.zip");
-      await writeWhole(keeper.folder, first, packed);
-    }
-    await emptyWorkshop(session);
-    await fillWorkshop(session, whole);
-    return packed;
-  });
-  if (!before) return null;
-  // Proved now that the database has time for it; the first copy was there in case it would not come to this.
-  const kept = await backUp(keeper, "before a restore", before);
-  if (first !== null && first !== kept) await removeWhole(keeper.folder, first);
-  return kept;
+  let kept: Written | null = null;
+  const dropKept = async () => {
+    if (kept) await removeWhole(keeper.folder, kept.file);
+    kept = null;
+  };
+  try {
+    await inTransaction(keeper.owner, async (session) => {
+      await dropKept(); // of an earlier try
+      await lockEverything(session);
+      if (!(await isEmpty(session))) {
+        const archive = await exportWorkshop(session);
+        const packed = await inThread((work) => work.packArchive(archive), { seconds: UNHURRIED });
+        kept = await writeBackup(keeper, "before a restore", packed);
+      }
+      await emptyWorkshop(session);
+      await fillWorkshop(session, whole);
+      await inside(session, kept?.file ?? null);
+    });
+  } catch (error) {
+    await dropKept(); // what it kept is all still here
+    throw error;
+  }
+  const written = kept as Written | null;
+  if (written) await proveBackup(keeper, written);
+  return written?.file ?? null;
 }

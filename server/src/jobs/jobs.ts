@@ -1,7 +1,7 @@
 import { Logger, parseCronItems, run, type Runner, runMigrations, runOnce, type TaskList } from "graphile-worker";
 import { backUp, type Keeper, replaceWorkshop } from "../backup/index.ts";
 import { isEmpty } from "../store/archive.ts";
-import { closeRestore, findCare, noteCare, takeRestore } from "../store/care.ts";
+import { closeRestore, findCare, noteCare, takeRestore, waitingRestores } from "../store/care.ts";
 import type { Database } from "../store/database.ts";
 import { balancesThatDiffer } from "../store/ledger.ts";
 import { forgetOldRequests } from "../store/requests.ts";
@@ -35,8 +35,10 @@ function tasksOf(keeper: Keeper) {
       const zip = await takeRestore(owner, id);
       if (!zip) return;
       try {
-        await closeRestore(owner, id, "done", { kept: await replaceWorkshop(keeper, zip), fault: null });
+        await replaceWorkshop(keeper, zip, (session, kept) => closeRestore(session, id, "done", { kept, fault: null }));
       } catch (error) {
+        // Done, and only what was here before could not be proved: that stands in the list of backups.
+        if (!(await waitingRestores(owner)).includes(id)) throw error;
         await closeRestore(owner, id, "failed", { kept: null, fault: (error as Error).message });
       }
     },
@@ -68,6 +70,8 @@ export const makeQueue = (owner: Database): Promise<void> => runMigrations(optio
 /** Takes jobs from the queue for as long as the process runs, one at a time; those of the start first. */
 export async function startJobs(keeper: Keeper): Promise<Runner> {
   for (const name of AT_START) await addJob(keeper.owner, name);
+  // A job that was cut off is taken up by the queue after hours; nobody at the page would wait so long.
+  for (const id of await waitingRestores(keeper.owner)) await addJob(keeper.owner, "restore", { id });
   const nightly = NIGHTLY.map(([task, match, payload]) => ({ task, match, payload, identifier: task }));
   return run({
     ...options(keeper.owner),
@@ -78,8 +82,12 @@ export async function startJobs(keeper: Keeper): Promise<Runner> {
 }
 
 /** Puts a job into the queue; the same one waiting twice is done once. */
-export async function addJob(owner: Database, name: JobName): Promise<void> {
-  await owner.query(`select graphile_worker.add_job($1, job_key := $1)`, [name]);
+export async function addJob(owner: Database, name: JobName, payload: { id?: string } = {}): Promise<void> {
+  await owner.query(`select graphile_worker.add_job($1, $2::json, job_key := $1 || $3)`, [
+    name,
+    JSON.stringify(payload),
+    payload.id ?? "",
+  ]);
 }
 
 /** Does what is in the queue now, and is over. */

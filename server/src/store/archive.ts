@@ -115,6 +115,11 @@ const FILLED = [
 ];
 const APPENDED = ["movements", "entries"];
 
+/** Keeps everybody else from writing anything until the transaction at hand is over: the owner's alone. */
+export async function lockEverything(owner: Session): Promise<void> {
+  await owner.query(`lock table workshop, ${FILLED.join(", ")} in exclusive mode`);
+}
+
 /** Takes everything out, for another workshop to come in its place: the owner's alone, and in a transaction. */
 export async function emptyWorkshop(owner: Session): Promise<void> {
   for (const table of APPENDED) await owner.query(`alter table ${table} disable trigger ${table}_append_only`);

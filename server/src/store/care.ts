@@ -70,11 +70,18 @@ export async function layRestore(db: Session, id: string, zip: Uint8Array): Prom
 
 /** The archive of a restore that still waits. */
 export async function takeRestore(owner: Session, id: string): Promise<Buffer | null> {
-  const { rows } = await owner.query<{ zip: Buffer }>(
-    `select zip from restores where id = $1 and state = 'waiting' for update`,
-    [id],
-  );
+  const { rows } = await owner.query<{ zip: Buffer }>(`select zip from restores where id = $1 and state = 'waiting'`, [
+    id,
+  ]);
   return rows[0]?.zip ?? null;
+}
+
+/** Restores that wait: also those whose job process was killed in their midst. */
+export async function waitingRestores(owner: Session): Promise<string[]> {
+  const { rows } = await owner.query<{ id: string }>(
+    `select id from restores where state = 'waiting' order by asked_at`,
+  );
+  return rows.map((r) => r.id);
 }
 
 export async function closeRestore(

@@ -4,7 +4,7 @@ export type Database = pg.Pool;
 export type Session = pg.PoolClient | pg.Pool;
 
 /** How long anything may wait, ms: for a lock, for one statement, inside a transaction that does nothing. */
-const LIMITS = { lock_timeout: 10_000, statement_timeout: 60_000, idle_in_transaction_session_timeout: 60_000 };
+const LIMITS = { lock_timeout: 10_000, statement_timeout: 60_000, idle_in_transaction_session_timeout: 150_000 };
 /** How long a request waits for a connection, ms. */
 const CONNECT_MS = 5_000;
 
