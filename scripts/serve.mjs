@@ -4,12 +4,12 @@
  */
 import { fork } from "node:child_process";
 import { join } from "node:path";
-import { root } from "./machine.mjs";
+import { Missing, root } from "./machine.mjs";
 
 /** Settles with what a process prints when it is ready; with an error if it ends before. */
 function ready(child, pattern, name) {
   return new Promise((resolve, reject) => {
-    child.once("exit", (code) => reject(new Error(`The ${name} ended by itself (${code}).`)));
+    child.once("exit", (code) => reject(new Missing(`The ${name} ended by itself (${code}); why, it says above.`)));
     child.stdout.on("data", (text) => {
       const found = pattern.exec(String(text));
       if (found) resolve(found[1]);

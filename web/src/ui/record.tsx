@@ -17,7 +17,7 @@ interface Asked<V extends FieldValues> {
   found: Found<V>;
 }
 
-export interface Record<V extends FieldValues> {
+export interface EditedRecord<V extends FieldValues> {
   form: UseFormReturn<V>;
   /** The version that what is filled in is based on. */
   version: number;
@@ -34,9 +34,9 @@ export interface Record<V extends FieldValues> {
  * A record that several people may edit, as a form: what is typed stays while others save, and what does not clash with
  * theirs is merged.
  */
-export function useRecord<V extends FieldValues>({ schema, found }: Asked<V>): Record<V> {
+export function useRecord<V extends FieldValues>({ schema, found }: Asked<V>): EditedRecord<V> {
   const [base, setBase] = useState(found);
-  const [clash, setClash] = useState<Record<V>["clash"]>(null);
+  const [clash, setClash] = useState<EditedRecord<V>["clash"]>(null);
   const form = useContractForm<V>({ schema, start: base.value });
   const { isDirty } = form.formState;
   const begin = (now: Found<V>) => {
