@@ -420,6 +420,17 @@ describe("records that two people edit", () => {
   });
 });
 
+test("a transaction in which something failed is never reported as saved, though nobody looked at the failure", async () => {
+  const key = randomUUID();
+  const write = inTransaction(server.owner, async (session) => {
+    await session.query(`insert into requests (key, body_hash, answer) values ($1, '', '{}')`, [key]);
+    await session.query("select 1 / 0").catch(() => {});
+    return "saved";
+  });
+  await expect(write).rejects.toThrow();
+  expect((await server.owner.query(`select from requests where key = $1`, [key])).rowCount).toBe(0);
+});
+
 describe("a connection that breaks while a write is committed", () => {
   /** Runs `cut` instead of the answer to a commit, before or after the database has it. */
   const cutting = (before: boolean, reachable: boolean) => {

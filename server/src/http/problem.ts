@@ -4,9 +4,11 @@ import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
 import { AWAY, NotKnown } from "../store/database.ts";
 import { TooHeavy } from "../threads/pool.ts";
 
-/** PostgreSQL's codes (its manual, appendix A): a lock that was not given, a statement that took too long. */
-const LOCKED = "55P03";
-const TOO_LONG = "57014";
+/**
+ * PostgreSQL's codes (its manual, appendix A): a lock that was not given, a statement that took too long, a transaction
+ * in which nothing happened.
+ */
+const BUSY = ["55P03", "57014", "25P03"];
 /** A full disk, and the database's other means that ran out. */
 const DISK_FULL = /^53(100)?/;
 /** A number too large for a column, or a text that can't be kept. */
@@ -80,7 +82,7 @@ function refusalOf(error: Thrown): Refusal {
     return new Refusal("invalid", "A number in this is too large to be kept, or a text is none. Nothing was saved.");
   }
   // Nothing was written, and the same can be sent again.
-  if (error.code === LOCKED || error.code === TOO_LONG) {
+  if (BUSY.includes(error.code ?? "")) {
     return new Refusal("busy", "Somebody else is changing this just now. Nothing was saved; try again in a moment.");
   }
   if (DISK_FULL.test(error.code ?? "")) {
