@@ -9,7 +9,7 @@ const person = (page: Page, n: number) => page.getByLabel(`Person ${n}`, { exact
 const rooms = (page: Page) => page.getByRole("form", { name: "People, suppliers and places" });
 const saveRooms = (page: Page) => page.getByRole("button", { name: "Save people, suppliers and places" });
 
-test("two people change the lists at once: what does not clash is merged, what does is shown to who came second", async ({
+test("two people change the lists at once: what does not clash is merged, what does is shown", async ({
   page,
   browser,
   site,
@@ -90,7 +90,7 @@ test("while the server is gone the page says that it waits, keeps what is typed,
 
 test.describe("with a job process", () => {
   test.setTimeout(120_000);
-  test("a backup is made and proved at the press of a button, and an archive takes the place of everything after both were shown", async ({
+  test("a backup is made and proved when asked, and an archive takes the place of everything after both were shown", async ({
     page,
     database,
     site,

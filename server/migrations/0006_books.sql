@@ -70,7 +70,8 @@ begin
     from added m join component_totals t using (component_id)
   ) x where x.balance <> x.is_then limit 1;
   if wrong is not null then
-    raise exception 'a movement of % says another balance than there is after it', wrong using errcode = 'check_violation';
+    raise exception 'a movement of % says another balance than there is after it', wrong
+      using errcode = 'check_violation';
   end if;
 
   -- The first change must not be seen as a new balance below zero, so what is there is brought along first.
@@ -190,7 +191,8 @@ begin
   update component_totals set component_id = component_id where component_id = new.id;
   if new.base_unit <> old.base_unit
       and (select moved from component_totals where component_id = new.id) then
-    raise exception 'stock has moved in %', old.base_unit using errcode = 'check_violation', constraint = 'base_unit_fixed';
+    raise exception 'stock has moved in %', old.base_unit
+      using errcode = 'check_violation', constraint = 'base_unit_fixed';
   end if;
   return null;
 end $$;

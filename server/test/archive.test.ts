@@ -90,7 +90,7 @@ describe("an archive that is not whole", () => {
     expect((await empty.call("listComponents")).components).toEqual([]);
   };
 
-  test("cut off at a line's end, changed by a letter, with a file too few or too many, is refused by name", async () => {
+  test("cut off at a line's end, changed by a letter, with a file too few or too many: by name", async () => {
     const zip = await download(demo);
     const cut = (text: string) => text.split("\r\n").slice(0, 40).join("\r\n") + "\r\n";
     await refused(changed(zip, "ledger.csv", cut), "/ledger.csv", /39 rows, and was written with 261/);

@@ -47,7 +47,7 @@ const right = async () => expect(await balancesThatDiffer(server.owner)).toEqual
 const statuses = (answers: { status: number }[]) => answers.map((a) => a.status).sort();
 
 describe("balances follow from movements", () => {
-  test("the server's role can't set a balance, a total, or what was received, nor switch off what keeps them", async () => {
+  test("the server's role can't set a balance, a total, what was received, nor switch off what keeps them", async () => {
     await move(await component(), { quantity: 10 });
     for (const sql of [
       "update balances set quantity = 99",
@@ -420,7 +420,7 @@ describe("records that two people edit", () => {
   });
 });
 
-test("a transaction in which something failed is never reported as saved, though nobody looked at the failure", async () => {
+test("a transaction in which something failed is never reported as saved, though nobody looked", async () => {
   const key = randomUUID();
   const write = inTransaction(server.owner, async (session) => {
     await session.query(`insert into requests (key, body_hash, answer) values ($1, '', '{}')`, [key]);

@@ -36,7 +36,8 @@ export async function exportWorkshop(db: Session): Promise<Archive> {
   const boxes: Archive["boxes"] = [];
   for (const { id } of ids) boxes.push((await findBox(db, id))!);
   const { rows: requests } = await db.query<Archive["requests"][number]>(
-    `select key, body_hash as hash, exact_time(answered_at) as at, answer::text from requests order by answered_at, key`,
+    `select key, body_hash as hash, exact_time(answered_at) as at, answer::text from requests
+     order by answered_at, key`,
   );
   return {
     workshop: { ...workshop, saved, roomsSaved },
@@ -63,7 +64,8 @@ export async function summarize(db: Session): Promise<Summary> {
        (select count(*)::int from movements) as movements,
        (select round(coalesce(sum(value), 0), 2)::text from component_totals) as value,
        (select count(distinct order_id)::int from order_lines where received < quantity) as "openOrders",
-       (select exact_time(e.happened_at) from movements m join entries e on e.id = m.entry_id order by m.id desc limit 1)
+       (select exact_time(e.happened_at) from entries e where exists (select from movements m where m.entry_id = e.id)
+         order by e.id desc limit 1)
          as "lastMoved"
      from workshop w`,
   );

@@ -1,7 +1,8 @@
 import type { Backup, Care, Restoring } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
-const BACKUP = `file, exact_time(made_at) as "madeAt", reason, bytes::float8, exact_time(proved_at) as "provedAt", fault`;
+const BACKUP = `file, exact_time(made_at) as "madeAt", reason, bytes::float8, exact_time(proved_at) as "provedAt",
+  fault`;
 
 /** Backups as they are remembered, the newest first. */
 export async function listBackups(db: Session): Promise<Backup[]> {
@@ -31,7 +32,8 @@ export async function forgetBackups(owner: Session, files: readonly string[]): P
 /** Says that something was looked after: the job process itself (`jobs`), or the books (`books`). */
 export async function noteCare(owner: Session, what: "jobs" | "books", detail: object): Promise<void> {
   await owner.query(
-    `insert into care (what, detail) values ($1, $2) on conflict (what) do update set at = now(), detail = excluded.detail`,
+    `insert into care (what, detail) values ($1, $2)
+     on conflict (what) do update set at = now(), detail = excluded.detail`,
     [what, JSON.stringify(detail)],
   );
 }

@@ -76,7 +76,8 @@ export async function findRevision(db: Session, id: string, no: number): Promise
 /** The trial makes of a design, the newest first. */
 export async function listTrials(db: Session, id: string): Promise<KeptTrial[]> {
   const { rows } = await db.query<{ body: KeptTrial }>(
-    `select body || jsonb_build_object('version', version) as body from trials where design_id = $1 order by made_on desc, written_at desc, id`,
+    `select body || jsonb_build_object('version', version) as body from trials where design_id = $1
+     order by made_on desc, written_at desc, id`,
     [id],
   );
   return rows.map((r) => r.body);

@@ -240,7 +240,8 @@ export async function exportBooks(db: Session): Promise<Pick<Archive, "balances"
   const { rows: totals } = await db.query<Archive["totals"][number]>(
     `select component_id as component, on_hand::float8 as "onHand", trim_scale(value)::text as value,
        trim_scale(last_cost)::text as "lastCost", variance::float8, held::float8, spoken_for::float8 as "spokenFor",
-       on_the_way::float8 as "onTheWay" from component_totals where moved or spoken_for > 0 or on_the_way > 0 order by 1`,
+       on_the_way::float8 as "onTheWay" from component_totals
+     where moved or spoken_for > 0 or on_the_way > 0 order by 1`,
   );
   return { balances, totals };
 }

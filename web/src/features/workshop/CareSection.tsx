@@ -54,7 +54,8 @@ export function CareSection() {
         )}{" "}
         <span className="text-muted">
           {jobs
-            ? "One is made every night and before anything is changed for good; seven days, five weeks and twelve months are kept."
+            ? "One is made every night and before anything is changed for good; " +
+              "seven days, five weeks and twelve months are kept."
             : "No job process looks after this database: its operator makes the backups."}
         </span>
       </p>
