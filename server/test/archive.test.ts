@@ -2,7 +2,7 @@ import { createHash, randomUUID } from "node:crypto";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync, readdirSync, cpSync, existsSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { ComponentDetail, ErrorBody, Restoring } from "@jar-count/core/contract";
+import type { ComponentDetail, ErrorBody, RestorePlan, Restoring } from "@jar-count/core/contract";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import fc from "fast-check";
 import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
@@ -227,7 +227,13 @@ test("an archive of the version before comes in with its stock, without a seal t
     const path = join(entry.parentPath, entry.name);
     if (entry.isFile()) files[path.slice(root.length)] = readFileSync(path);
   }
-  expect((await bring(older, zipSync(files))).status).toBe(201);
+  const zip = zipSync(files);
+  // Its worth is told beforehand as that of the newer one.
+  const [before, now] = await Promise.all(
+    [zip, await download(demo)].map((z) => send<RestorePlan>(older, "POST", "/api/archive/plan", z)),
+  );
+  expect(before!.body).toEqual(now!.body);
+  expect((await bring(older, zip)).status).toBe(201);
   expect(Buffer.from(await download(older)).equals(Buffer.from(await download(demo)))).toBe(true);
   await older.stop();
 });

@@ -272,7 +272,7 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
   return faults.length > 0 ? { faults } : { archive, older };
 }
 
-/** How much is in an archive, and what it is worth by its own totals. */
+/** How much is in an archive, and what its ledger says that it is worth. */
 export function summaryOf(archive: Archive): Summary {
   const open = archive.orders.filter((o) => o.lines.some((l) => (o.received[l.id] ?? 0) < l.quantity));
   return {
@@ -281,7 +281,7 @@ export function summaryOf(archive: Archive): Summary {
     designs: archive.designs.length,
     boxes: archive.boxes.length,
     movements: archive.ledger.length,
-    value: archive.totals.reduce((sum, t) => sum.plus(t.value), new Big(0)).toFixed(2),
+    value: archive.ledger.reduce((sum, line) => sum.plus(line.value), new Big(0)).toFixed(2),
     currency: archive.workshop.currency,
     openOrders: open.length,
     lastMoved: archive.ledger.at(-1)?.at ?? null,
