@@ -152,7 +152,8 @@ function OneJar({
   const linear = component.baseUnit === "mm";
   const [how, setHow] = useState<"weighed" | "counted">(linear ? "counted" : "weighed");
   const [byHand, setByHand] = useState<number | null>(null);
-  const { send, refusal } = useSend("countJar", (saved) => {
+  // While one is on its way no other is sent: a second press, meant for the next jar, would be of this one.
+  const { send, busy, refusal } = useSend("countJar", (saved) => {
     queryClient.setQueryData(stocktakeQuery(walk.id).queryKey, saved);
     onDone();
   });
@@ -212,14 +213,14 @@ function OneJar({
               <div className="flex gap-2">
                 <Button
                   look="main"
-                  disabled={!w}
+                  disabled={!w || busy}
                   onClick={() => w && void write({ how: "weighed", counted: w.quantity, u: w.u, entered: w.entered })}
                 >
                   {w
                     ? `Write down ${sayNumber(w.quantity, component.baseUnit === "g" ? 2 : 0)} and go on`
                     : "Write it down and go on"}
                 </Button>
-                <Button onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>
+                <Button disabled={busy} onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>
                   Skip this jar
                 </Button>
               </div>
@@ -229,7 +230,8 @@ function OneJar({
           <form
             onSubmit={(e) => {
               e.preventDefault();
-              if (byHand !== null) void write({ how: "counted", counted: byHand, u: 0, entered: "counted by hand" });
+              if (byHand !== null && !busy)
+                void write({ how: "counted", counted: byHand, u: 0, entered: "counted by hand" });
             }}
           >
             <Labelled label={component.baseUnit === "g" ? "Grams in the jar" : "How many are there"}>
@@ -243,10 +245,10 @@ function OneJar({
               />
             </Labelled>
             <div className="flex gap-2 pt-3">
-              <Button type="submit" look="main" disabled={byHand === null}>
+              <Button type="submit" look="main" disabled={byHand === null || busy}>
                 Write it down and go on
               </Button>
-              <Button onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>
+              <Button disabled={busy} onClick={() => void write({ how: "skipped", counted: 0, u: 0, entered: "" })}>
                 Skip this jar
               </Button>
             </div>
