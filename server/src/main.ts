@@ -11,7 +11,7 @@ import { seedDemo } from "./work/demo.ts";
 import { makeApp } from "./http/app.ts";
 import { warmThreads } from "./threads/pool.ts";
 import { openDatabase } from "./store/database.ts";
-import { lacking } from "./store/migrate.ts";
+import { isReady } from "./store/migrate.ts";
 import { ownsTheBooks } from "./store/roles.ts";
 
 const root = fileURLToPath(new URL("../../", import.meta.url));
@@ -21,7 +21,7 @@ const db = openDatabase(url);
 
 /** Waits until the job process has brought the schema up to date. */
 async function schemaIsThere() {
-  for (let said = false; (await lacking(db, `${root}server/migrations`)) > 0; said = true) {
+  for (let said = false; !(await isReady(db, `${root}server/migrations`)); said = true) {
     if (!said) console.error("Waiting for the job process to bring the database up to date.");
     await new Promise((next) => setTimeout(next, 200));
   }

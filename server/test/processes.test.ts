@@ -13,7 +13,7 @@ import { clusterFolder } from "../../scripts/cluster.mjs";
 import { end, startJobs, startServer as startProcess } from "../../scripts/serve.mjs";
 import { makeApp } from "../src/http/app.ts";
 import { inTransaction, openDatabase } from "../src/store/database.ts";
-import { lacking, migrate, NewerDatabase } from "../src/store/migrate.ts";
+import { isReady, lacking, migrate, NewerDatabase } from "../src/store/migrate.ts";
 import { bringUpToDate, makeDatabase, MIGRATIONS, startServer } from "./harness.ts";
 
 /** The processes of a workshop: started at the same time, cut off, started again. */
@@ -64,6 +64,17 @@ describe("the schema", () => {
     await client.end();
     const many = readdirSync(MIGRATIONS).length;
     expect(rows).toEqual([{ n: many, names: many }]);
+  });
+
+  test("one that is made, but of which the server's role is given nothing yet, is waited for", async () => {
+    const { url, ownerUrl } = await makeDatabase();
+    const db = openDatabase(url);
+    expect(await isReady(db, MIGRATIONS)).toBe(false);
+    await migrate(ownerUrl, MIGRATIONS);
+    expect(await isReady(db, MIGRATIONS)).toBe(false);
+    await bringUpToDate(url, ownerUrl);
+    expect(await isReady(db, MIGRATIONS)).toBe(true);
+    await db.end();
   });
 
   test("one that is newer than the program is refused with a sentence, by either process", async () => {

@@ -43,6 +43,28 @@ export async function lacking(db: Session | pg.Client, folder: string): Promise<
   return ours.length - theirs.length;
 }
 
+/** PostgreSQL's codes where whoever brings it up to date is not done: the lock is held, or nothing is granted yet. */
+const NOT_YET = ["55P03", "42501"];
+
+/**
+ * Whether the schema is there for the server's role: asked beside whoever brings it up to date, so that it is seen
+ * either as it was before, or with all that the role is given of it.
+ * @throws NewerDatabase
+ */
+export async function isReady(db: pg.Pool, folder: string): Promise<boolean> {
+  const session = await db.connect();
+  try {
+    await session.query("select pg_advisory_lock_shared($1)", [LOCK]);
+    return (await lacking(session, folder)) === 0;
+  } catch (error) {
+    if (NOT_YET.includes((error as { code?: string }).code ?? "")) return false;
+    throw error;
+  } finally {
+    await session.query("select pg_advisory_unlock_all()").catch(() => {});
+    session.release();
+  }
+}
+
 interface Around {
   /** Before a database that was used already is changed. */
   before?: () => Promise<void>;
