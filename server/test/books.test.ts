@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import { EMPTY_BOX } from "@jar-count/core/box";
 import type { ComponentDetail, ErrorBody, Order, Rooms, Stocktake, Workshop } from "@jar-count/core/contract";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
@@ -228,17 +229,7 @@ describe("several at once", () => {
       },
     });
     const bead = await component();
-    const box = {
-      month: "2027-05",
-      theme: "T",
-      lines: [],
-      colourways: [],
-      seconds: [],
-      variants: [],
-      roles: [],
-      bindings: [],
-      picks: [],
-    };
+    const box = { ...EMPTY_BOX, month: "2027-05" };
     const design = { format: "jar-count/design", version: 1, name: "D", key: [], parts: [] };
     const bodies: [string, () => object][] = [
       [`/api/components/${id}`, () => ({ version: 0, component: input() })],
@@ -398,16 +389,7 @@ describe("records that two people edit", () => {
 
   test("a box taken out and made again under its id is the new one, from held bytes too", async () => {
     const id = randomUUID();
-    const box = {
-      month: "2027-06",
-      lines: [],
-      colourways: [],
-      seconds: [],
-      variants: [],
-      roles: [],
-      bindings: [],
-      picks: [],
-    };
+    const box = { ...EMPTY_BOX, month: "2027-06" };
     const themes = async () => [
       (await server.send<{ box: { theme: string } }>("GET", `/api/boxes/${id}`)).body.box.theme,
       (await server.send<{ id: string; theme: string }[]>("GET", "/api/boxes")).body.find((b) => b.id === id)!.theme,

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { createServer, request } from "node:http";
 import type { AddressInfo } from "node:net";
+import { EMPTY_BOX } from "@jar-count/core/box";
 import type { ErrorBody } from "@jar-count/core/contract";
 import { strToU8, zipSync } from "fflate";
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
@@ -138,17 +139,7 @@ describe("what can't be kept is refused in its place", () => {
   const box = (month: string) => () =>
     server.send<ErrorBody>("PUT", `/api/boxes/${randomUUID()}`, {
       version: 0,
-      box: {
-        month,
-        theme: "T",
-        lines: [],
-        colourways: [],
-        seconds: [],
-        variants: [],
-        roles: [],
-        bindings: [],
-        picks: [],
-      },
+      box: { ...EMPTY_BOX, month, theme: "T" },
     });
   test.each<[string, () => Promise<{ status: number; body: ErrorBody }>, string, RegExp]>([
     ["a NUL sign", component({ name: "a\0b" }), "/component/name", /NUL/],

@@ -1,7 +1,6 @@
 import type { Summary } from "@jar-count/core/contract";
 import { readFile } from "node:fs/promises";
-import { type Keeper, replaceWorkshop, undump } from "../backup/index.ts";
-import { backUp } from "../backup/index.ts";
+import { backUp, type Keeper, replaceWorkshop, undump } from "../backup/index.ts";
 import { isEmpty, summarize } from "../store/archive.ts";
 import { openWhole } from "../work/archive.ts";
 
