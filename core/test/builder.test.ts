@@ -8,7 +8,6 @@ import {
   type Edited,
   fringeStretch,
   insertBeside,
-  keysIn,
   keyUse,
   loopStretch,
   mirrorStretch,
@@ -21,7 +20,7 @@ import {
 } from "../src/builder/index.ts";
 import { count, countWhole } from "../src/count/index.ts";
 import { appearancesOf, layOut } from "../src/picture/index.ts";
-import { parsePattern } from "../src/shorthand/index.ts";
+import { keysIn, parsePattern } from "../src/shorthand/index.ts";
 import { design, written } from "./designs.ts";
 import { pattern } from "./patterns.ts";
 

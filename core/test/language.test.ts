@@ -154,7 +154,7 @@ describe("problems stand in their place and say the way out", () => {
     ["A x4 B", 1, 2, 4, /in brackets/],
     ["(A) x", 1, 4, 5, /no x in the bead key/],
     ["A; B", 1, 1, 2, /not part of the shorthand/],
-    ["3.5A", 1, 1, 2, /whole number/],
+    ["3.5A", 1, 1, 3, /whole number/],
     ["fringe(A B)", 1, 9, 10, /fringe\(down \| turn\)/],
     ["(A) to B", 1, 6, 7, /180mm/],
     ["hang", 1, 3, 4, /hang L/],

@@ -5,8 +5,9 @@ import { closeGap } from "../src/count/fill.ts";
 import { count, countKit, shareOut } from "../src/count/index.ts";
 import { parsePattern } from "../src/shorthand/index.ts";
 import { gaugeMm, readLength, sayCut, sayLength, sayRun } from "../src/units/index.ts";
-import { counted, design } from "./designs.ts";
-import { pattern } from "./patterns.ts";
+import { counted, design, written } from "./designs.ts";
+import { inOneRow, pattern, withJoins } from "./patterns.ts";
+import { writtenOut } from "./writtenOut.ts";
 
 const times = (counts: Record<string, number>, n: number) =>
   Object.fromEntries(Object.entries(counts).map(([k, v]) => [k, v * n]));
@@ -14,7 +15,7 @@ const times = (counts: Record<string, number>, n: number) =>
 describe("laws of counting", () => {
   test("what the grammar grows has no problems", () => {
     fc.assert(
-      fc.property(pattern, (text) => {
+      fc.property(withJoins, (text) => {
         expect(parsePattern(text).problems).toEqual([]);
       }),
     );
@@ -22,9 +23,10 @@ describe("laws of counting", () => {
   test("repeats multiply, and a mirror doubles", () => {
     fc.assert(
       fc.property(pattern, fc.integer({ min: 1, max: 50 }), (text, n) => {
-        const row = text.replaceAll(/\n(row: )?/g, " ").replace(/^row: /, "");
+        const row = inOneRow(text);
         const once = counted(row);
         const many = counted(`(${row}) x${n}`);
+        fc.pre(many.problems.length === 0); // beyond a billion
         expect(many.counts).toEqual(times(once.counts, n));
         expect(many.parts[0]!.strandMm).toBeCloseTo(once.parts[0]!.strandMm * n, 4);
         expect(counted(`(${row}) mirror`).counts).toEqual(times(once.counts, 2));
@@ -32,10 +34,29 @@ describe("laws of counting", () => {
       }),
     );
   });
+  test("every construct comes to what it comes to written out bead by bead", () => {
+    fc.assert(
+      fc.property(withJoins, fc.integer({ min: 1, max: 3 }), (text, strands) => {
+        const d = written(text, { strands, stringing: "TH", tailMm: 7 });
+        const answer = count(d);
+        // What a person could still write out.
+        fc.pre(answer.parts[0]!.pathMm < 20_000);
+        const out = writtenOut(d);
+        const shown = (counts: Record<string, number>) => Object.fromEntries(Object.entries(counts).sort());
+        expect(shown(answer.counts)).toEqual(shown(out.counts));
+        expect(answer.parts[0]!.strandMm).toBeCloseTo(out.strandMm, 4);
+        expect(answer.parts[0]!.pathMm).toBeCloseTo(out.pathMm, 4);
+        expect(answer.parts[0]!.passes).toEqual(out.passes);
+        expect((answer.pieces.TH ?? []).reduce((n, p) => n + p.count, 0)).toBe(out.segments.length * strands);
+        const longest = Math.max(0, ...out.segments);
+        expect(answer.pieces.TH?.[0]?.mm ?? 0).toBeCloseTo(out.segments.length > 0 ? longest + 14 : 0, 3);
+      }),
+    );
+  });
   test("passing through never changes a count, only the path", () => {
     fc.assert(
       fc.property(pattern, pattern, (text, again) => {
-        const row = again.replaceAll(/\n(row: )?/g, " ").replace(/^row: /, "");
+        const row = inOneRow(again);
         const [plain, passed] = [counted(text), counted(`${text}\n>(${row})`)];
         expect(passed.counts).toEqual(plain.counts);
         expect(passed.parts[0]!.strandMm).toBeCloseTo(plain.parts[0]!.strandMm, 6);
@@ -63,10 +84,9 @@ describe("laws of counting", () => {
   test("a kit for all sizes is the most of each, not the sum", () => {
     fc.assert(
       fc.property(pattern, pattern, (small, large) => {
-        const flat = (t: string) => t.replaceAll(/\n(row: )?/g, " ").replace(/^row: /, "");
         const d = design({
           sizes: [{ key: "S" }, { key: "L" }],
-          parts: [{ id: "p", name: "p", steps: `A size{S: ${flat(small)} | L: ${flat(large)}}` }],
+          parts: [{ id: "p", name: "p", steps: `A size{S: ${inOneRow(small)} | L: ${inOneRow(large)}}` }],
         });
         const [s, l] = [count(d, { size: "S" }).counts, count(d, { size: "L" }).counts];
         const kit = countKit(d, null, null, null).counts;

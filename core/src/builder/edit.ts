@@ -69,7 +69,9 @@ function stretch(text: string, a: BeadAt, b: BeadAt): Found | { fault: string } 
   };
 }
 
-const sayPick = (n: number, key: string) => (n === 1 ? key : `${n}${key}`);
+/** A number of a written pick's beads, through the hole that it says. */
+const sayPick = (n: number, { key, hole }: Pick<PickStep, "key" | "hole">) =>
+  `${n === 1 ? "" : n}${key}${hole === 1 ? "" : `.${hole}`}`;
 
 /** The stretch as text of its own, and what stays before and after it of picks that are cut in two. */
 function cutOut(
@@ -78,15 +80,19 @@ function cutOut(
 ): { span: Span; head: string; middle: string; tail: string } {
   const [first, last] = [steps[0]!, steps.at(-1)!];
   const span = { from: first.from, to: last.to };
-  const head = before > 0 ? sayPick(before, (first as PickStep).key) : "";
-  const tail = after > 0 ? sayPick(after, (last as PickStep).key) : "";
+  const head = before > 0 ? sayPick(before, first as PickStep) : "";
+  const tail = after > 0 ? sayPick(after, last as PickStep) : "";
   if (first === last && first.type === "pick")
-    return { span, head, tail, middle: sayPick(first.n - before - after, first.key) };
+    return {
+      span,
+      head,
+      tail,
+      middle: before + after === 0 ? text.slice(first.from, first.to) : sayPick(first.n - before - after, first),
+    };
   if (first === last) return { span, head, tail, middle: text.slice(first.from, first.to) };
   const opening =
-    before > 0 ? sayPick((first as PickStep).n - before, (first as PickStep).key) : text.slice(first.from, first.to);
-  const closing =
-    after > 0 ? sayPick((last as PickStep).n - after, (last as PickStep).key) : text.slice(last.from, last.to);
+    before > 0 ? sayPick((first as PickStep).n - before, first as PickStep) : text.slice(first.from, first.to);
+  const closing = after > 0 ? sayPick((last as PickStep).n - after, last as PickStep) : text.slice(last.from, last.to);
   return { span, head, tail, middle: `${opening}${text.slice(first.to, last.from)}${closing}` };
 }
 
@@ -141,10 +147,9 @@ export const fringeStretch = (text: string, a: BeadAt, b: BeadAt): Edited =>
         : middle.slice(
             0,
             middle.length -
-              (after > 0 ? sayPick(last.n - after, last.key) : middle.slice(middle.length - (last.to - last.from)))
-                .length,
+              (after > 0 ? sayPick(last.n - after, last) : middle.slice(middle.length - (last.to - last.from))).length,
           );
-    return `fringe(${[upTo.replace(/[\s,]+$/, ""), n > 1 ? sayPick(n - 1, last.key) : ""].filter(Boolean).join(" ")} | ${last.key})`;
+    return `fringe(${[upTo.replace(/[\s,]+$/, ""), n > 1 ? sayPick(n - 1, last) : ""].filter(Boolean).join(" ")} | ${sayPick(1, last)})`;
   });
 
 /** A gap left by taking something out is closed: no two spaces, no comma before nothing. */
@@ -197,7 +202,7 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
   // Between two beads of one pick: it is cut in two.
   const left = side === "before" ? bead.nth : bead.nth + 1;
   if (left > 0 && left < step.n) {
-    const [a, b] = [sayPick(left, step.key), sayPick(step.n - left, step.key)];
+    const [a, b] = [sayPick(left, step), sayPick(step.n - left, step)];
     return {
       text: text.slice(0, step.from) + join(a, what, b) + text.slice(step.to),
       from: step.from + a.length + 1,
@@ -216,7 +221,7 @@ function splice(text: string, at: number, put: string): Edited {
 }
 
 function setPick(text: string, step: PickStep, n: number): Edited {
-  const put = sayPick(n, step.key);
+  const put = sayPick(n, step);
   return { text: text.slice(0, step.from) + put + text.slice(step.to), from: step.from, to: step.from + put.length };
 }
 

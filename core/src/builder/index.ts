@@ -20,4 +20,4 @@ export {
   type BeadAt,
   type Edited,
 } from "./edit.ts";
-export { isMirroredPair, keysIn, keyUse, renameKey } from "./keys.ts";
+export { isMirroredPair, keyUse, renameKey } from "./keys.ts";

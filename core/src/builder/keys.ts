@@ -1,50 +1,5 @@
-import type { Cut, Design, KeyEntry, Part, Use } from "../contract/index.ts";
-import { parsePattern, type Sequence, sequencesOf, type Span, type Step, unreachable } from "../shorthand/index.ts";
-
-/** Every place where a part's text names a key, in order. */
-export function keysIn(text: string): ({ key: string } & Span)[] {
-  const found: ({ key: string } & Span)[] = [];
-  const name = (key: string, span: Span) => {
-    // A step's key stands at its end: after a number, after `hang`.
-    found.push({ key, from: span.to - key.length, to: span.to });
-  };
-  /** The keys that a step names itself, beside those of the sequences under it. */
-  const own = (step: Step) => {
-    switch (step.type) {
-      case "pick":
-      case "hang":
-        return name(step.key, step);
-      case "pass":
-        return step.step.type === "pick" ? name(step.step.key, step.step) : undefined;
-      case "repeat":
-        return own(step.step);
-      case "fit":
-        return step.fill?.keys.forEach((k) => name(k.key, k));
-      case "mirror":
-        return step.around ? name(step.around.key, step.around) : undefined;
-      case "space":
-        return step.pick ? name(step.pick.key, step.pick) : undefined;
-      case "group":
-      case "loop":
-      case "each":
-      case "bysize":
-      case "fringe":
-      case "skip":
-      case "knot":
-        return;
-      default:
-        return unreachable(step);
-    }
-  };
-  const sequence = (s: Sequence) => {
-    for (const step of s.steps) {
-      own(step);
-      sequencesOf(step).forEach(sequence);
-    }
-  };
-  parsePattern(text).rows.forEach(sequence);
-  return found.sort((a, b) => a.from - b.from);
-}
+import type { Design, KeyEntry, Part } from "../contract/index.ts";
+import { keysIn } from "../shorthand/index.ts";
 
 /**
  * Gives a key another name, in the bead key and in every use of it: rows, findings, cuts, mixes, what hangs by what.
@@ -52,7 +7,9 @@ export function keysIn(text: string): ({ key: string } & Span)[] {
 export function renameKey(design: Design, from: string, to: string): Design {
   const key = (k: string) => (k === from ? to : k);
   const renamed = <T extends { key: string }>(x: T): T => (x.key === from ? { ...x, key: to } : x);
-  const list = <T extends Use | Cut>(uses: T[] | null | undefined) => (uses ? uses.map(renamed) : uses);
+  const list = <T extends { key: string }>(uses: T[] | null | undefined) => (uses ? uses.map(renamed) : uses);
+  const eachOf = <T extends { key: string; forEach?: string | null | undefined }>(uses: T[] | null | undefined) =>
+    list(uses)?.map((u) => (u.forEach === from ? { ...u, forEach: to } : u));
   return {
     ...design,
     key: design.key.map((e): KeyEntry => ({
@@ -67,8 +24,9 @@ export function renameKey(design: Design, from: string, to: string): Design {
       ...(p.as != null ? { as: key(p.as) } : {}),
       ...(p.stringing != null ? { stringing: key(p.stringing) } : {}),
       ...(p.hangsBy ? { hangsBy: list(p.hangsBy) } : {}),
-      ...(p.uses ? { uses: list(p.uses) } : {}),
-      ...(p.cuts ? { cuts: list(p.cuts) } : {}),
+      ...(p.uses ? { uses: eachOf(p.uses) } : {}),
+      ...(p.cuts ? { cuts: eachOf(p.cuts) } : {}),
+      ...(p.also ? { also: list(p.also) } : {}),
       ...(p.steps ? { steps: renameIn(p.steps, from, to) } : {}),
     })),
     ...(design.uses ? { uses: design.uses.map(renamed) } : {}),
@@ -94,7 +52,8 @@ export function keyUse(design: Design): { unused: string[]; undefined: string[] 
   const note = (list: readonly { key: string }[] | null | undefined) => list?.forEach((x) => used.add(x.key));
   for (const p of design.parts) {
     if (p.stringing != null) used.add(p.stringing);
-    [p.uses, p.cuts, p.hangsBy].forEach(note);
+    [p.uses, p.cuts, p.also, p.hangsBy].forEach(note);
+    [...(p.uses ?? []), ...(p.cuts ?? [])].forEach((u) => u.forEach != null && used.add(u.forEach));
     note(keysIn(p.steps ?? ""));
   }
   note(design.uses);

@@ -15,6 +15,8 @@ export const CountRequest = z.strictObject({
   size: z.string().nullish(),
   option: z.string().nullish(),
   components: z.record(z.string(), Measures).nullish(),
+  /** Also what a kit must hold that serves every size and option. */
+  kit: z.boolean().nullish(),
 });
 
 export const Problem = z.object({
@@ -51,10 +53,18 @@ export const PartAnswer = z.object({
   leftoverMm: z.number().nullable(),
   /** Links of chain in one of it. */
   links: z.number(),
+  /** How far the deepest thing hung in it reaches below it, mm. */
+  hangMm: z.number(),
   /** By key: the most strands that the busiest hole must take at the least. */
   passes: Counts,
 });
 export type PartAnswer = z.infer<typeof PartAnswer>;
+
+const Pieces = z.record(z.string(), z.array(Piece));
+
+/** What a kit must hold that serves every size and option. */
+export const KitAnswer = z.object({ counts: Counts, perKit: Counts, pieces: Pieces, lengthsMm: Counts });
+export type KitAnswer = z.infer<typeof KitAnswer>;
 
 /** The answer of `count`: per finished item, sub-assemblies and mixes resolved. */
 export const Answer = z.object({
@@ -64,15 +74,23 @@ export const Answer = z.object({
   option: z.string().nullable(),
   /** By key: pieces in one finished item; roles of which there are 0 are left out. */
   counts: Counts,
+  /** By key: the least of a role, where a range such as 7-8s makes it differ from `counts`. */
+  countsLeast: Counts,
   /** By key: pieces once in a kit, however many it makes. */
   perKit: Counts,
   /** By key of what is cut: all its pieces together, mm. */
   lengthsMm: Counts,
   /** By key of what is cut: its pieces, equal ones together, the longest first. */
-  pieces: z.record(z.string(), z.array(Piece)),
+  pieces: Pieces,
+  /** By key: what is cut from what other cuts leave, never taken from stock. */
+  offcuts: Pieces,
   /** Every part that exists in this option, sub-assemblies too. */
   parts: z.array(PartAnswer),
   /** What is wrong, each in its place. */
   problems: z.array(Problem),
 });
 export type Answer = z.infer<typeof Answer>;
+
+/** The answer over the wire: with the kit where it was asked for. */
+export const CountAnswer = Answer.extend({ kit: KitAnswer.optional() });
+export type CountAnswer = z.infer<typeof CountAnswer>;

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { keyFault } from "../shorthand/index.ts";
+import { freeNewWords } from "./oldDesign.ts";
 import { Colour, Count, Fraction, LocalId, Millimetres, MillimetresOrNone, Name } from "./values.ts";
 
 export const RoleKey = z.string().superRefine((key, ctx) => {
@@ -35,8 +36,33 @@ export type Shape = (typeof SHAPES)[number];
 
 export type Finish = (typeof FINISHES)[number];
 
-export const Use = z.strictObject({ key: RoleKey, count: Count });
+/** One number for every size, or one a size. */
+const sized = <T extends z.ZodType>(one: T) => z.union([one, z.record(SizeKey, one)]);
+
+const SizedCount = z.union([
+  Count,
+  z.record(SizeKey, z.int("Write a whole number.").min(0, "At least 0.").max(100_000, "At most 100,000.")),
+]);
+
+/** What wrote a use or a cut, kept with the file and never counted. */
+const KeptAlong = z.json().nullish();
+
+export const Use = z.strictObject({ key: RoleKey, count: Count, by: KeptAlong });
 export type Use = z.infer<typeof Use>;
+
+/** A finding of a part: its number may differ by size, and may be so many for each of a key that the part takes. */
+export const PartUse = z.strictObject({
+  key: RoleKey,
+  count: SizedCount,
+  /** So many for each of this key that the part's own rows pick, hang or join. */
+  forEach: RoleKey.nullish(),
+  by: KeptAlong,
+});
+export type PartUse = z.infer<typeof PartUse>;
+
+/** How a part is drawn: a straight strand, a ring, hanging down from its first step, or rising from it. */
+export const LAID = ["strand", "ring", "hanging", "rising"] as const;
+export type Laid = (typeof LAID)[number];
 
 export const KeyEntry = z.strictObject({
   /** What is written in the rows: A, s, TH. */
@@ -55,6 +81,20 @@ export const KeyEntry = z.strictObject({
   acrossMm: Millimetres.nullish(),
   /** Width of the hole, mm. */
   holeMm: Millimetres.nullish(),
+  /** Holes through which thread can run. 1 where nothing is said. */
+  holes: z.int().min(1, "At least 1.").max(20, "At most 20 holes.").nullish(),
+  /** What sort of its kind it is, as a component's: head pin, stretch cord, toggle. */
+  form: z.string().max(40).nullish(),
+  /** Of shapes seen from the front: how tall it is, mm. */
+  heightMm: Millimetres.nullish(),
+  /** Of wire, cord and thread: how thick, mm. */
+  diameterMm: Millimetres.nullish(),
+  /** Of pins and tubes: how long, mm. */
+  lengthMm: Millimetres.nullish(),
+  /** Of rings and tubes: how wide inside, mm. */
+  innerMm: Millimetres.nullish(),
+  /** Of wire, cord and thread: the load at which it breaks, kg. */
+  breakKg: z.number().positive().max(10_000).nullish(),
   /** Of chain: how long one link is, mm. A stringing role with it is chain. */
   linkMm: Millimetres.nullish(),
   /** Of chain: links that each cut destroys. */
@@ -65,26 +105,58 @@ export const KeyEntry = z.strictObject({
   handed: z.boolean().nullish(),
   /** What hanging one of it takes: a jump ring, say. */
   hangsBy: z.array(Use).max(50).nullish(),
-  /** Of a mix: its members with their shares, made to add up to 1. */
+  /** Of a mix: its members, beads or sub-assemblies. Shares are made to add up to 1; a count is exactly so many. */
   mix: z
-    .array(z.strictObject({ key: RoleKey, share: z.number().positive("A share is more than 0.").max(100_000) }))
+    .array(
+      z
+        .strictObject({
+          key: RoleKey,
+          share: z.number().positive("A share is more than 0.").max(100_000).nullish(),
+          count: Count.nullish(),
+        })
+        .refine((m) => (m.share == null) !== (m.count == null), {
+          message: "A member of a mix has a share or a count, and not both.",
+        }),
+    )
     .max(50)
     .nullish(),
 });
 export type KeyEntry = z.infer<typeof KeyEntry>;
 
+const Coils = z.number().positive().max(1000);
+
 export const Cut = z
   .strictObject({
     key: RoleKey,
-    count: Count,
-    mm: Millimetres.nullish(),
-    links: Count.nullish(),
-    coils: z.number().positive().max(1000).nullish(),
+    count: SizedCount,
+    mm: sized(Millimetres).nullish(),
+    links: sized(Count).nullish(),
+    coils: sized(Coils).nullish(),
+    /** So many for each of this key that the part's own rows pick, hang or join. */
+    forEach: RoleKey.nullish(),
+    /** Made of what another cut leaves: listed apart, never taken from stock. */
+    from: z.literal("offcut").nullish(),
+    by: KeptAlong,
   })
   .refine((cut) => [cut.mm, cut.links, cut.coils].filter((x) => x != null).length === 1, {
     message: "A cut has one of mm, links or coils.",
   });
 export type Cut = z.infer<typeof Cut>;
+
+/** Further stringing that runs the same way beside the first: of a fixed length, or computed from the path. */
+export const Also = z
+  .strictObject({
+    key: RoleKey,
+    cutMm: sized(Millimetres).nullish(),
+    coils: sized(Coils).nullish(),
+    tailMm: MillimetresOrNone.nullish(),
+    takeUp: Fraction.nullish(),
+    by: KeptAlong,
+  })
+  .refine((also) => also.cutMm == null || also.coils == null, {
+    message: "Stringing beside the first has one of cutMm or coils, or neither.",
+  });
+export type Also = z.infer<typeof Also>;
 
 export const Part = z.strictObject({
   /** Stays when the part is renamed. */
@@ -106,8 +178,10 @@ export const Part = z.strictObject({
   folded: z.boolean().nullish(),
   /** The key of the role that it is strung on. */
   stringing: RoleKey.nullish(),
-  /** Fixed length of one cut, mm; computed where nothing is said. */
-  cutMm: Millimetres.nullish(),
+  /** How it is drawn; as proposed where nothing is said. */
+  laid: z.enum(LAID).nullish(),
+  /** Fixed length of one cut, mm; computed where nothing is said. On chain one piece of it is cut, and divided. */
+  cutMm: sized(Millimetres).nullish(),
   /** Length of each of a cut's two tails, mm. */
   tailMm: MillimetresOrNone.nullish(),
   /** What the stitches take of the thread beside its path, as a share of it: 0.1 is a tenth. */
@@ -115,13 +189,19 @@ export const Part = z.strictObject({
   /** How often the whole path is gone again: 1 is once more. */
   reinforce: Fraction.nullish(),
   /** What `to length` reaches for, mm: one length, or one a size. */
-  targetMm: z.union([Millimetres, z.record(SizeKey, Millimetres)]).nullish(),
+  targetMm: sized(Millimetres).nullish(),
+  /** Finished length ÷ strand length, where making changes it: a beaded braid. 1 where nothing is said. */
+  finishedRatio: z.number().positive("A ratio is more than 0.").max(100).nullish(),
+  /** Further stringing that runs the same way beside the first. */
+  also: z.array(Also).max(20).nullish(),
   /** Its rows, in strand shorthand. */
   steps: z.string().max(20_000, "A part's text has at most 20,000 characters.").nullish(),
   /** Findings that the rows don't name, for one of this part. */
-  uses: z.array(Use).max(200).nullish(),
+  uses: z.array(PartUse).max(200).nullish(),
   /** Lengths cut for one of this part, beside what it is strung on. */
   cuts: z.array(Cut).max(200).nullish(),
+  /** How its ends, links and knots are made: kept with the file, never counted. */
+  methods: z.json().nullish(),
 });
 export type Part = z.infer<typeof Part>;
 
@@ -131,11 +211,14 @@ export const TECHNIQUES = ["strung", "stitched", "wired", "braided", "knotted", 
 
 export const LEVELS = ["easy", "medium", "hard"] as const;
 
-/** The design file, `*.jarcount.json`, version 1. */
-export const Design = z
+/** The newest version of the design file: what is saved is of this one. */
+export const DESIGN_VERSION = 2;
+
+/** The design file, `*.jarcount.json`. */
+const DesignFile = z
   .strictObject({
     format: z.literal("jar-count/design", "This is not a Jar Count design file."),
-    version: z.literal(1, "Only version 1 of the design file can be read."),
+    version: z.union([z.literal(1), z.literal(2)], "Only versions 1 and 2 of the design file can be read."),
     name: Name,
     /** What it is, for finding it again. */
     about: z
@@ -161,6 +244,10 @@ export const Design = z
       .array(z.strictObject({ ...Use.shape, per: z.enum(["item", "kit"]).nullish() }))
       .max(200)
       .nullish(),
+    /** What the maker needs and no kit holds; never counted. */
+    atHand: z.array(Name).max(100).nullish(),
+    /** Findings of the checks that somebody let stand: kept with the file, never counted. */
+    overrules: z.json().nullish(),
   })
   .superRefine((design, ctx) => {
     const refuseTwice = (
@@ -221,7 +308,25 @@ export const Design = z
       }),
     );
   });
-export type Design = z.infer<typeof Design>;
+export const Design = z.preprocess(readAnyVersion, DesignFile);
+export type Design = z.infer<typeof DesignFile>;
+
+/**
+ * A design file of any version, as it may stand here: a part without a name is called by its id, and a key of version
+ * 1 that has become a word since is renamed.
+ */
+function readAnyVersion(raw: unknown): unknown {
+  if (typeof raw !== "object" || raw === null) return raw;
+  const file = raw as { version?: unknown; key?: unknown; parts?: unknown };
+  const parts = Array.isArray(file.parts)
+    ? file.parts.map((p: unknown) => {
+        const part = p as { id?: unknown; name?: unknown } | null;
+        return part && typeof part === "object" && part.name == null ? { ...part, name: part.id } : p;
+      })
+    : file.parts;
+  const named = parts === undefined ? file : { ...file, parts };
+  return file.version === 1 ? freeNewWords(named) : named;
+}
 
 /** A stable name for a role: its id, else its key. */
 export const roleId = (entry: Pick<KeyEntry, "id" | "key">) => entry.id ?? entry.key;

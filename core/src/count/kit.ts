@@ -1,5 +1,5 @@
 import type { Design, Piece, Problem } from "../contract/index.ts";
-import { type Counting, countWhole } from "./count.ts";
+import { type Counting, countWhole, round } from "./count.ts";
 import type { Colourway } from "./roles.ts";
 
 export interface Kit {
@@ -13,7 +13,8 @@ export interface Kit {
 }
 
 /**
- * What a kit must hold: for each role the most that any of its sizes and options needs, not the sum.
+ * What a kit must hold: for each role the most that any of its sizes and options needs, not the sum; of what is cut,
+ * the longest pieces side by side. What is made of offcuts is not in it.
  * @param size one size, or null for every size the design has
  * @param option one option, or null for every option the design has
  * @returns the same object for the same question of the same design, so callers must not change it
@@ -55,17 +56,38 @@ function count(design: Design, size: string | null, option: string | null, colou
   for (const { answer } of countings()) {
     most(kit.counts, answer.counts);
     most(kit.perKit, answer.perKit);
-    for (const [key, mm] of Object.entries(answer.lengthsMm)) {
-      if (mm <= (kit.lengthsMm[key] ?? 0)) continue;
-      kit.lengthsMm[key] = mm;
-      kit.pieces[key] = answer.pieces[key]!;
-    }
+    for (const [key, pieces] of Object.entries(answer.pieces))
+      kit.pieces[key] = sideBySide(kit.pieces[key] ?? [], pieces);
     for (const problem of answer.problems) {
       const same = (p: Problem) => p.message === problem.message && p.part === problem.part && p.from === problem.from;
       if (!kit.problems.some(same)) kit.problems.push(problem);
     }
   }
+  for (const [key, pieces] of Object.entries(kit.pieces))
+    kit.lengthsMm[key] = round(pieces.reduce((sum, p) => sum + p.mm * p.count, 0));
   return kit;
+}
+
+/**
+ * Pieces from which either list can be cut, each piece from one of its own: the i-th longest is the longer of the two
+ * i-th longest. Equal pieces stay together, so that a million of them cost no more than one.
+ */
+function sideBySide(a: readonly Piece[], b: readonly Piece[]): Piece[] {
+  const found: Piece[] = [];
+  const [left, right] = [a.map((p) => ({ ...p })), b.map((p) => ({ ...p }))];
+  for (;;) {
+    const [x, y] = [left[0], right[0]];
+    if (!x && !y) return found;
+    const mm = Math.max(x?.mm ?? 0, y?.mm ?? 0);
+    const count = Math.min(x?.count ?? Infinity, y?.count ?? Infinity);
+    const last = found.at(-1);
+    if (last?.mm === mm) last.count += count;
+    else found.push({ mm, count });
+    for (const list of [left, right]) {
+      const first = list[0];
+      if (first && (first.count -= count) === 0) list.shift();
+    }
+  }
 }
 
 function most(into: Record<string, number>, from: Record<string, number>) {

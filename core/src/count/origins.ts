@@ -3,13 +3,14 @@ import { placeOf } from "../shorthand/index.ts";
 import type { Counting } from "./count.ts";
 import { shareOut } from "./roles.ts";
 import type { Place } from "./strung.ts";
+import { ofSize } from "./walk.ts";
 
 /** One of the things that add up to a number: where it stands, how much of it one part takes, and times what. */
 export interface Origin {
   /** Null for what the whole item, or a kit, takes beside its parts. */
   part: Part | null;
   /** How it comes in: written in a row, hung from something written, named as a finding, shared out from a mix … */
-  how: "row" | "hangs" | "uses" | "item" | "kit" | "mix" | "strung" | "cut";
+  how: "row" | "hangs" | "uses" | "item" | "kit" | "mix" | "strung" | "also" | "cut";
   /** Where it is written, for what is written in a row. */
   place: (Place & { row: number; column: number }) | null;
   /** The text there. */
@@ -30,13 +31,10 @@ export function originsOf(counting: Counting, key: string): Origin[] {
   const found = [...directOrigins(counting, key)];
   for (const [mixKey, n] of counting.mixes) {
     const mix = roles.get(mixKey);
-    if (mix?.type !== "mix") continue;
-    const i = mix.members.findIndex((m) => m.key === key);
-    if (i < 0) continue;
-    const own = shareOut(
-      n,
-      mix.members.map((m) => m.share),
-    )[i]!;
+    const given = counting.shares.get(mixKey);
+    if (mix?.type !== "mix" || !given) continue;
+    const own = mix.members.reduce((sum, m, i) => (m.key === key ? sum + given[i]! : sum), 0);
+    if (own === 0) continue;
     // The member's number, shared out again over the places where the mix is picked up.
     const places = directOrigins(counting, mixKey);
     const shares = shareOut(
@@ -55,7 +53,7 @@ export function originsOf(counting: Counting, key: string): Origin[] {
   return found;
 }
 
-function directOrigins({ design, parts, roles, timesUsed }: Counting, key: string): Origin[] {
+function directOrigins({ design, answer, parts, roles, timesUsed }: Counting, key: string): Origin[] {
   const found: Origin[] = [];
   for (const { part, pattern, placings } of parts) {
     const times = timesUsed.get(part.id) ?? 0;
@@ -76,11 +74,15 @@ function directOrigins({ design, parts, roles, timesUsed }: Counting, key: strin
     };
     for (const p of placings) {
       if (p.key === key) add("row", p.picked, p.at, null);
-      if (!p.hangs) continue;
+      if (p.how !== "hung") continue;
       for (const use of roles.get(p.key)?.hangsBy ?? [])
         if (use.key === key) add("hangs", p.picked * use.count, p.at, p.key);
     }
-    for (const use of part.uses ?? []) if (use.key === key) add("uses", use.count, null, null);
+    for (const use of part.uses ?? []) {
+      if (use.key !== key) continue;
+      const each = placings.reduce((n, p) => (p.key === use.forEach && p.how !== "rest" ? n + p.picked : n), 0);
+      add("uses", (ofSize(use.count, answer.size) ?? 0) * (use.forEach == null ? 1 : each), null, use.forEach ?? null);
+    }
   }
   for (const use of design.uses ?? []) {
     if (use.key === key && use.per !== "kit")
@@ -103,13 +105,13 @@ export function lengthOrigins({ parts, timesUsed }: Counting, key: string): Orig
   return parts.flatMap(({ part, cuts, pattern }) => {
     const times = timesUsed.get(part.id) ?? 0;
     return cuts.flatMap((cut): Origin[] =>
-      cut.key === key && times > 0
+      cut.key === key && times > 0 && !cut.offcut
         ? [
             {
               part,
-              how: cut.named === null ? "strung" : "cut",
+              how: cut.how === "named" ? "cut" : cut.how,
               place: null,
-              text: cut.named === null ? pattern.text : "",
+              text: cut.how === "named" ? "" : pattern.text,
               each: cut.mm * cut.count,
               times,
               total: cut.mm * cut.count * times,

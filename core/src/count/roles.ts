@@ -8,9 +8,17 @@ export type Role = {
 } & (
   | { type: "plain"; entry: KeyEntry }
   | { type: "stringing"; entry: KeyEntry; linkMm: number | null; lossLinks: number; coilMm: number | null }
-  | { type: "mix"; entry: KeyEntry; members: { key: string; share: number }[] }
+  | { type: "mix"; entry: KeyEntry; members: Member[] }
   | { type: "sub"; part: Part }
 );
+
+/** A member of a mix: exactly `count` of the whole item's number, or a `share` of what is left of it. */
+export interface Member {
+  key: string;
+  /** Of the members with shares, made to add up to 1; 0 for one with a count. */
+  share: number;
+  count: number | null;
+}
 
 export type Colourway = Readonly<Record<string, Measures | undefined>>;
 export type Complain = (level: "error" | "warning", part: string | null, message: string) => void;
@@ -64,36 +72,50 @@ export function settleRoles(design: Design, colourway: Colourway | null, complai
 }
 
 function settleMix(mix: Extract<Role, { type: "mix" }>, roles: Map<string, Role>, complain: Complain) {
-  const members: { key: string; share: number; alongMm: number | null }[] = [];
-  for (const { key, share } of mix.entry.mix ?? []) {
+  const members: Member[] = [];
+  for (const { key, share, count } of mix.entry.mix ?? []) {
     const member = roles.get(key);
-    if (member?.type === "plain" && share > 0 && Number.isFinite(share)) {
-      members.push({ key, share, alongMm: member.alongMm });
+    const usable = count == null ? share != null && share > 0 && Number.isFinite(share) : count > 0;
+    if ((member?.type === "plain" || member?.type === "sub") && usable) {
+      members.push({ key, share: count == null ? share! : 0, count: count ?? null });
     } else {
       const what = !member
         ? "is not in the bead key"
-        : member.type === "plain"
-          ? "needs a share over 0"
+        : member.type === "plain" || member.type === "sub"
+          ? "needs a share or a count over 0"
           : `is a ${NOUN[member.type]}`;
-      complain("error", null, `Mix ${mix.key}: ${key} ${what}. A mix is made of plain beads of the key.`);
+      complain("error", null, `Mix ${mix.key}: ${key} ${what}. A mix is made of beads and sub-assemblies of the key.`);
     }
   }
-  const total = members.reduce((sum, m) => sum + m.share, 0);
   if (members.length === 0) {
     complain("error", null, `Mix ${mix.key} has no members. Say which beads it is made of, and their shares.`);
     return;
   }
-  if (Math.abs(total - 1) > 1e-6) {
+  const total = members.reduce((sum, m) => sum + m.share, 0);
+  if (total > 0 && Math.abs(total - 1) > 1e-6) {
     complain(
       "warning",
       null,
       `The shares of mix ${mix.key} add up to ${Number(total.toFixed(4))}; they were made to add up to 1.`,
     );
   }
-  mix.members = members.map(({ key, share }) => ({ key, share: share / total }));
-  if (mix.alongMm === null && members.every((m) => m.alongMm !== null)) {
-    mix.alongMm = members.reduce((sum, m) => sum + (m.share / total) * m.alongMm!, 0);
-  }
+  mix.members = members.map((m) => ({ ...m, share: total > 0 ? m.share / total : 0 }));
+}
+
+/**
+ * How many of a mix each member is: those with a count exactly so many, the rest by their shares.
+ * @param n how many of the mix the whole item has
+ * @returns one number a member; or, where the counts don't fit in `n`, what they add up to
+ */
+export function shareMix(n: number, members: readonly Member[]): number[] | { counted: number } {
+  const counted = members.reduce((sum, m) => sum + (m.count ?? 0), 0);
+  const shared = members.some((m) => m.count === null);
+  if (counted > n || (counted < n && !shared)) return { counted };
+  const shares = shareOut(
+    n - counted,
+    members.map((m) => m.share),
+  );
+  return members.map((m, i) => m.count ?? shares[i]!);
 }
 
 export const NOUN: Record<Role["type"], string> = {
@@ -116,6 +138,8 @@ export function shareOut(n: number, shares: readonly number[]): number[] {
   const order = exact
     .map((x, i) => ({ i, rest: x - whole[i]! }))
     .sort((a, b) => (Math.abs(a.rest - b.rest) < 1e-9 ? a.i - b.i : b.rest - a.rest));
-  for (let k = 0; k < left; k++) whole[order[k % order.length]!.i]!++;
+  // A share of nothing gets nothing, not even what is left over by rounding.
+  const open = order.filter(({ i }) => shares[i]! > 0);
+  for (let k = 0; k < left && open.length > 0; k++) whole[open[k % open.length]!.i]!++;
   return whole;
 }

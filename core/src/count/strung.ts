@@ -1,4 +1,4 @@
-import { unreachable } from "../shorthand/index.ts";
+import { unreachable, type Which } from "../shorthand/index.ts";
 
 /**
  * A part's text with sizes and fits settled: the placed beads, still multiplied. The count, the
@@ -17,19 +17,35 @@ interface Extent {
 
 export type Strung = Extent &
   (
-    | { type: "bead"; key: string; n: number; alongMm: number; at: Place }
+    | { type: "bead"; key: string; n: number; alongMm: number; hole: number; at: Place }
+    // A spacer between every two beads that stand on the strand of the item, directly before the second.
+    | { type: "spaced"; item: Strung; spacer: Strung; gaps: number }
     | { type: "space"; at: Place }
     | { type: "knot"; at: Place }
     | { type: "links"; n: number; at: Place }
-    | { type: "hang"; key: string; onChain: boolean; at: Place }
+    | { type: "hang"; hung: Hung[]; onChain: boolean; at: Place }
+    // Linked in and not strung: the cut ends before it, and a new one begins behind it.
+    | { type: "join"; beads: BeadNode[] }
+    // The member that takes up what is left: as long as that comes to.
+    | { type: "rest"; key: string; at: Place }
     | { type: "series"; items: Strung[] }
     | { type: "times"; n: number; item: Strung; between: Strung | null }
     | { type: "mirror"; item: Strung; around: Strung | null }
     | { type: "each"; branches: Strung[]; strands: number }
     | { type: "fringe"; down: Strung; turn: Strung }
     | { type: "loop"; item: Strung }
-    | { type: "pass"; item: Strung; times: number }
+    // `which`: the one bead of its key, from 1, that is passed; null where any of them may be.
+    | { type: "pass"; item: Strung; times: number; which: Which | null }
   );
+
+export type BeadNode = Extract<Strung, { type: "bead" }>;
+
+/** What hangs from a place, side by side with the others there. */
+export interface Hung {
+  key: string;
+  n: number;
+  at: Place;
+}
 
 /**
  * The nodes directly under one, in order. A new kind of node must be named here, and every measure that only looks for
@@ -42,7 +58,12 @@ export function childrenOf(node: Strung): readonly Strung[] {
     case "knot":
     case "links":
     case "hang":
+    case "rest":
       return [];
+    case "spaced":
+      return node.gaps > 0 ? [node.item, node.spacer] : [node.item];
+    case "join":
+      return node.beads;
     case "series":
       return node.items;
     case "times":
@@ -80,6 +101,61 @@ export const times = (n: number, item: Strung, between: Strung | null): Strung =
   };
 };
 
+export function bead(of: Pick<BeadNode, "key" | "n" | "alongMm" | "hole" | "at">): BeadNode {
+  const mm = of.n * of.alongMm;
+  return { type: "bead", ...of, strandMm: mm, pathMm: mm };
+}
+
+export function spaced(item: Strung, spacer: Strung): Strung {
+  const gaps = Math.max(unitsOf(item) - 1, 0);
+  return {
+    type: "spaced",
+    item,
+    spacer,
+    gaps,
+    strandMm: item.strandMm + gaps * spacer.strandMm,
+    pathMm: item.pathMm + gaps * spacer.pathMm,
+  };
+}
+
+export const mirror = (item: Strung, around: Strung | null): Strung => ({
+  type: "mirror",
+  item,
+  around,
+  strandMm: 2 * item.strandMm + (around?.strandMm ?? 0),
+  pathMm: 2 * item.pathMm + (around?.pathMm ?? 0),
+});
+
+/** Beads that stand on the strand in a node, repeats multiplied: an `each` is one, what is off the strand none. */
+export function unitsOf(node: Strung): number {
+  switch (node.type) {
+    case "bead":
+      return node.n;
+    case "spaced":
+      return unitsOf(node.item) + node.gaps * unitsOf(node.spacer);
+    case "series":
+      return node.items.reduce((sum, item) => sum + unitsOf(item), 0);
+    case "times":
+      return node.n * unitsOf(node.item) + (node.between ? Math.max(node.n - 1, 0) * unitsOf(node.between) : 0);
+    case "mirror":
+      return 2 * unitsOf(node.item) + (node.around ? unitsOf(node.around) : 0);
+    case "each":
+      return node.branches.some((branch) => unitsOf(branch) > 0) ? 1 : 0;
+    case "space":
+    case "knot":
+    case "links":
+    case "hang":
+    case "join":
+    case "rest":
+    case "fringe":
+    case "loop":
+    case "pass":
+      return 0;
+    default:
+      return unreachable(node);
+  }
+}
+
 /** One bead's place in the text, and how many of it that place puts in one part. */
 export interface Placing {
   key: string;
@@ -88,8 +164,12 @@ export interface Placing {
   picked: number;
   /** Threads that go through holes of this key because of this place. */
   through: number;
-  /** Whether it hangs, and so brings what it hangs by. */
-  hangs: boolean;
+  /** Through which of its holes they go, from 1. */
+  hole: number;
+  /** The bead that is passed, where it is named. */
+  which: Which | null;
+  /** How it comes in: strung, hung (so that it brings what it hangs by), linked in, or taking up what is left. */
+  how: "strung" | "hung" | "joined" | "rest";
 }
 
 /**
@@ -97,8 +177,17 @@ export interface Placing {
  */
 export function placings(root: Strung, strands: number): Placing[] {
   const found: Placing[] = [];
+  const off = (key: string, at: Place, picked: number, how: Placing["how"]) =>
+    found.push({ key, at, picked, through: 0, hole: 1, which: null, how });
   // `width`: how many threads run side by side here; `picks`: how many beads one written bead stands for.
-  const visit = (node: Strung, n: number, picks: number, width: number, passing: boolean) => {
+  const visit = (
+    node: Strung,
+    n: number,
+    picks: number,
+    width: number,
+    passing: boolean,
+    which: Which | null = null,
+  ) => {
     switch (node.type) {
       case "bead":
         found.push({
@@ -106,11 +195,25 @@ export function placings(root: Strung, strands: number): Placing[] {
           at: node.at,
           picked: passing ? 0 : node.n * n * picks,
           through: node.n * n * width,
-          hangs: false,
+          hole: node.hole,
+          which,
+          how: "strung",
         });
         return;
+      case "spaced":
+        visit(node.item, n, picks, width, passing, which);
+        if (node.gaps > 0) visit(node.spacer, n * node.gaps, picks, width, passing, which);
+        return;
       case "hang":
-        if (!passing) found.push({ key: node.key, at: node.at, picked: n * picks, through: 0, hangs: true });
+        if (passing) return;
+        for (const { key, n: many, at } of node.hung) off(key, at, many * n * picks, "hung");
+        return;
+      case "join":
+        if (passing) return;
+        for (const { key, n: many, at } of node.beads) off(key, at, many * n * picks, "joined");
+        return;
+      case "rest":
+        if (!passing) off(node.key, node.at, n * picks, "rest");
         return;
       case "series":
         for (const item of node.items) visit(item, n, picks, width, passing);
@@ -137,7 +240,7 @@ export function placings(root: Strung, strands: number): Placing[] {
         visit(node.item, n, picks, width, passing);
         return;
       case "pass":
-        visit(node.item, n * node.times, picks, width, true);
+        visit(node.item, n * node.times, picks, width, true, node.which);
         return;
       case "space":
       case "knot":
@@ -149,6 +252,144 @@ export function placings(root: Strung, strands: number): Placing[] {
   };
   visit(root, 1, 1, strands, false);
   return found;
+}
+
+/**
+ * Whether the nth bead of a key (from 0, in the order in which they are strung) is picked outside an `each`, so that
+ * every strand goes through it; null where there is no such bead.
+ */
+export function isOnEveryStrand(root: Strung, key: string, nth: number): boolean | null {
+  const many = (node: Strung): number => {
+    switch (node.type) {
+      case "bead":
+        return node.key === key ? node.n : 0;
+      case "spaced":
+        return many(node.item) + node.gaps * many(node.spacer);
+      case "times":
+        return node.n * many(node.item) + (node.between ? Math.max(node.n - 1, 0) * many(node.between) : 0);
+      case "mirror":
+        return 2 * many(node.item) + (node.around ? many(node.around) : 0);
+      case "each": {
+        const sum = node.branches.reduce((total, branch) => total + many(branch), 0);
+        return node.branches.length === 1 ? sum * node.strands : sum;
+      }
+      case "pass":
+      case "join":
+        return 0;
+      default:
+        return childrenOf(node).reduce((sum, child) => sum + many(child), 0);
+    }
+  };
+  const find = (node: Strung, at: number): boolean | null => {
+    switch (node.type) {
+      case "bead":
+        return true;
+      case "spaced": {
+        // Which of the item's and the spacers' own comes when makes no difference to how many strands go through it,
+        // but where one of them stands in an `each`.
+        const own = many(node.item);
+        return at < own ? find(node.item, at) : find(node.spacer, (at - own) % many(node.spacer));
+      }
+      case "times": {
+        const [own, gap] = [many(node.item), node.between ? many(node.between) : 0];
+        const inTurn = at % (own + gap);
+        return inTurn < own ? find(node.item, inTurn) : find(node.between!, inTurn - own);
+      }
+      case "mirror": {
+        const [half, middle] = [many(node.item), node.around ? many(node.around) : 0];
+        if (at < half) return find(node.item, at);
+        return at < half + middle ? find(node.around!, at - half) : find(node.item, 2 * half + middle - 1 - at);
+      }
+      case "each":
+        return false;
+      default: {
+        let before = 0;
+        for (const child of childrenOf(node)) {
+          const own = many(child);
+          if (at < before + own) return find(child, at - before);
+          before += own;
+        }
+        return null;
+      }
+    }
+  };
+  return nth >= 0 && nth < many(root) ? find(root, nth) : null;
+}
+
+/** One length of thread between two joins: how far it travels, its beads, and whether anything is strung on it. */
+export interface Segment {
+  pathMm: number;
+  units: number;
+  strung: boolean;
+}
+
+const nothing = (): Segment => ({ pathMm: 0, units: 0, strung: false });
+
+/** The cuts of one strand: one, or one between every two joins. Joins stand at the top level only, never in repeats. */
+export function segmentsOf(node: Strung): Segment[] {
+  switch (node.type) {
+    case "join":
+      return node.beads.some((b) => b.n > 0) ? [nothing(), nothing()] : [nothing()];
+    case "series":
+      return node.items.map(segmentsOf).reduce(meet, [nothing()]);
+    case "mirror": {
+      const half = segmentsOf(node.item);
+      const there = node.around ? meet(half, segmentsOf(node.around)) : half;
+      return meet(there, [...half].reverse());
+    }
+    case "spaced": {
+      const each = unitsOf(node.spacer);
+      let begun = false;
+      return segmentsOf(node.item).map(({ pathMm, units, strung }) => {
+        // Every bead but the first of all has a spacer before it.
+        const gaps = units === 0 || begun ? units : units - 1;
+        begun ||= units > 0;
+        return { pathMm: pathMm + gaps * node.spacer.pathMm, units: units + gaps * each, strung };
+      });
+    }
+    default:
+      return [{ pathMm: node.pathMm, units: unitsOf(node), strung: isStrung(node) }];
+  }
+}
+
+/** Puts segments behind segments: the last of the one and the first of the other are one length of thread. */
+function meet(a: Segment[], b: Segment[]): Segment[] {
+  const [last, first] = [a.at(-1)!, b[0]!];
+  const one = {
+    pathMm: last.pathMm + first.pathMm,
+    units: last.units + first.units,
+    strung: last.strung || first.strung,
+  };
+  return [...a.slice(0, -1), one, ...b.slice(1)];
+}
+
+/** Whether thread is used in a node: a pick, a pass, a knot, room, a loop or a fringe. */
+function isStrung(node: Strung): boolean {
+  switch (node.type) {
+    case "bead":
+      return node.n > 0;
+    case "space":
+    case "knot":
+    case "links":
+    case "loop":
+    case "fringe":
+      return true;
+    case "times":
+      return node.n > 0 && (isStrung(node.item) || (node.between !== null && node.n > 1 && isStrung(node.between)));
+    case "pass":
+      return node.times > 0 && isStrung(node.item);
+    case "hang":
+    case "join":
+    case "rest":
+      return false;
+    case "series":
+    case "mirror":
+    case "each":
+    case "spaced":
+      return childrenOf(node).some(isStrung);
+    default:
+      return unreachable(node);
+  }
 }
 
 /**
@@ -173,7 +414,11 @@ export function chainRun(node: Strung): ChainRun {
     case "hang":
       return links(node.onChain ? 1 : 0);
     case "bead":
-      return node.n > 0 ? { divided: true, first: 0, last: 0, inner: new Map() } : links(0);
+      return node.n > 0 ? divided() : links(0);
+    case "spaced":
+      return spacedRun(chainRun(node.item), chainRun(node.spacer), node.gaps);
+    case "join":
+      return node.beads.some((b) => b.n > 0) ? divided() : links(0);
     case "series":
       return node.items.reduce((run, item) => join(run, chainRun(item)), links(0));
     case "times": {
@@ -194,12 +439,25 @@ export function chainRun(node: Strung): ChainRun {
     case "fringe":
     case "loop":
     case "pass":
+    case "rest":
       return links(0);
     default:
       return unreachable(node);
   }
 }
 
+/** A run with a spacer before every bead but the first: its own links go before and behind its own beads. */
+function spacedRun(run: ChainRun, spacer: ChainRun, gaps: number): ChainRun {
+  if (!run.divided || gaps === 0) return run;
+  const inner = new Map<number, number>();
+  for (const [n, count] of run.inner) addTo(inner, n + spacer.first, count);
+  if (!spacer.divided) return { ...run, inner };
+  for (const [n, count] of spacer.inner) addTo(inner, n, count * gaps);
+  addTo(inner, spacer.last, gaps);
+  return { ...run, inner };
+}
+
+const divided = (): ChainRun => ({ divided: true, first: 0, last: 0, inner: new Map() });
 const links = (n: number): ChainRun => ({ divided: false, first: n, last: 0, inner: new Map() });
 
 /** Puts `b` behind `a`, in `a`: copied at every bead, a long row would take the square of its length. */

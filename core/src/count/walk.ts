@@ -1,16 +1,19 @@
 import type { Part } from "../contract/index.ts";
 import {
   type FitStep,
+  type GroupStep,
   parsePattern,
   type Pattern,
   type PickStep,
+  type RestStep,
   type Sequence,
+  type Spacer,
   type Span,
   type Step,
 } from "../shorthand/index.ts";
 import { closeGap, MAX_FILL_MM } from "./fill.ts";
 import { NOUN, type Role } from "./roles.ts";
-import { series, type Strung, times } from "./strung.ts";
+import { bead, type BeadNode, isOnEveryStrand, mirror, series, spaced, type Strung, times, unitsOf } from "./strung.ts";
 
 /** Limits of the language: each is a problem in its place, never a wait. */
 export const MAX_NUMBER = 100_000;
@@ -19,25 +22,40 @@ const WITHIN_MM = 0.001;
 
 export interface StrungPart {
   pattern: Pattern;
-  rows: { row: number; label: string | null; strung: Strung }[];
+  rows: { row: number; label: string | null; behind: boolean; strung: Strung }[];
   whole: Strung;
-  /** The fit's result, where the part has a fit for this size. */
-  fit: { repeats: number; targetMm: number } | null;
+  /** How a fit or a rest was settled, where the part has one for this size. */
+  settled: Settled | null;
 }
 
 export interface WalkContext {
   roles: ReadonlyMap<string, Role>;
-  /** A key's length on a strand: its own, a mix's mean, a sub-assembly's strand. */
+  /** A key's length on a strand: its own, a mix's mean, a sub-assembly's finished length. */
   alongOf: (role: Role) => number | null;
   sizes: readonly string[];
   size: string | null;
-  complain: (level: "error" | "warning", at: Span, message: string) => void;
+  /** The least of a range such as 7-8 is taken instead of the most, with what was settled for the most. */
+  least: Settled | null | undefined;
+  /** What a part that takes up what is left of another is to come to, as strand; null where that is not known. */
+  givenMm: number | null;
+  /** Whether another part says `rest` of this one, and so how long it is to be. */
+  isRest: boolean;
+  /** Fits the sub-assembly of a `rest` to a length and returns what it comes to; or says why it can't. */
+  fitRest: (step: RestStep, mm: number) => number | string;
+  /** `at` is null for what is of no place in the rows. */
+  complain: (level: "error" | "warning", at: Span | null, message: string) => void;
 }
 
-/** How the one fit of a part was settled: whole repeats, then closing beads in the order of the fill keys. */
-interface Settled {
+/** How the one fit, or the one rest, of a part was settled. */
+export interface Settled {
+  of: FitStep["of"] | "rest";
+  targetMm: number;
+  /** Whole repeats, or links; 0 for bare room and for a rest. */
   repeats: number;
+  /** Closing beads in the order of the fill keys. */
   fill: number[];
+  /** How long bare room, or one member that takes up the rest, comes out. */
+  mm: number;
 }
 
 /** Strings a part: reads its text and settles sizes, the fit and its closing beads. Each problem is reported once. */
@@ -45,22 +63,34 @@ export function stringPart(part: Part, context: WalkContext): StrungPart {
   const pattern = parsePattern(part.steps ?? "");
   for (const { message, ...at } of pattern.problems) context.complain("error", at, message);
   const on = strungOn(part, context.roles);
-  const first = new Walk(on, context, pattern.text, null);
-  const rows = first.rows(pattern);
-  const whole = series(rows.map((row) => row.strung));
-  const found = first.fit;
-  if (!found) return { pattern, rows, whole, fit: null };
-
-  const settled = settle(found, part, context, on, whole.strandMm);
-  if (!settled) return { pattern, rows, whole, fit: null };
-  const second = new Walk(on, { ...context, complain: () => {} }, pattern.text, settled);
-  const fitted = second.rows(pattern);
-  return {
-    pattern,
-    rows: fitted,
-    whole: series(fitted.map((row) => row.strung)),
-    fit: { repeats: settled.repeats, targetMm: settled.targetMm },
+  const read = (settled: Settled | null, quietly: boolean) => {
+    const walk = new Walk(on, quietly ? { ...context, complain: () => {} } : context, pattern.text, settled);
+    const rows = walk.rows(pattern);
+    return { walk, rows, whole: series(rows.map((row) => row.strung)) };
   };
+  if (context.least !== undefined) {
+    const { rows, whole } = read(context.least, true);
+    return { pattern, rows, whole, settled: context.least };
+  }
+  const { walk, rows, whole } = read(null, false);
+  const settled = walk.rest
+    ? settleRest(walk.rest, part, context, on, whole.strandMm)
+    : walk.fit && settle(walk.fit, part, context, on, whole.strandMm);
+  if (!walk.fit && !walk.rest && targetOf(part, context.size) !== null && !walk.refused) {
+    context.complain(
+      "warning",
+      null,
+      "This part has a target, but nothing in its rows reaches for it. Write “to length” after what repeats, “rest” " +
+        "before what takes up what is left, or take the target out.",
+    );
+  }
+  if (!settled) {
+    if (!walk.fit && !walk.rest) walk.checkNamed(whole);
+    return { pattern, rows, whole, settled: null };
+  }
+  const again = read(settled, true);
+  walk.checkNamed(again.whole);
+  return { pattern, rows: again.rows, whole: again.whole, settled };
 }
 
 interface FoundFit {
@@ -71,16 +101,55 @@ interface FoundFit {
   between: Strung | null;
 }
 
+interface FoundRest {
+  step: RestStep;
+  copies: number;
+}
+
+const tooLong = (targetMm: number, what: string) =>
+  `The rest of this part is already longer than ${Number(targetMm.toFixed(2))} mm, so ${what}.`;
+
+/** Fits the one member that takes up what is left of the part's target, shared equally where it stands more often. */
+function settleRest(
+  { step, copies }: FoundRest,
+  part: Part,
+  { size, complain, fitRest }: WalkContext,
+  on: StrungOn,
+  othersMm: number,
+): Settled | null {
+  const targetMm = targetOf(part, size);
+  if (on.linkMm !== null) {
+    complain("error", step, "“rest” can't stand on chain. Give what is joined a part of its own, strung on nothing.");
+    return null;
+  }
+  if (targetMm === null) {
+    const which = size === null ? "" : ` for size ${size}`;
+    complain("error", step, `“rest” needs the part's target length${which}: ${step.key} takes up what is left of it.`);
+    return null;
+  }
+  const left = (targetMm - othersMm) / copies;
+  if (left < -WITHIN_MM) complain("warning", step, tooLong(targetMm, `nothing is left for ${step.key}`));
+  const mm = fitRest(step, Math.max(0, left));
+  if (typeof mm === "string") {
+    complain("error", step, mm);
+    return null;
+  }
+  return { of: "rest", targetMm, repeats: 0, fill: [], mm };
+}
+
 function settle(
   found: FoundFit,
   part: Part,
-  { size, complain, alongOf, roles }: WalkContext,
+  { size, complain, alongOf, roles, givenMm, isRest }: WalkContext,
   on: StrungOn,
   restMm: number,
-): (Settled & { targetMm: number }) | null {
+): Settled | null {
   const { step, copies, once, between } = found;
-  const targetMm = step.toMm ?? targetOf(part, size);
+  const own = targetOf(part, size);
+  // A target is the finished length; the strand it takes differs where making changes the length.
+  const targetMm = step.toMm ?? (isRest ? givenMm : own === null ? null : own / (part.finishedRatio ?? 1));
   if (targetMm === null) {
+    if (isRest) return null; // reported where the rest is asked for
     const which = size === null ? "" : ` for size ${size}`;
     complain(
       "error",
@@ -89,8 +158,12 @@ function settle(
     );
     return null;
   }
-  if (!(targetMm > 0)) return null;
+  if (!(targetMm > 0) && !isRest) return null;
   const available = (targetMm - restMm) / copies;
+  if (step.of === "room") {
+    if (available < -WITHIN_MM) complain("warning", step, tooLong(targetMm, "no room is left here"));
+    return { of: "room", targetMm, repeats: 0, fill: [], mm: Math.max(0, available) };
+  }
   const stepMm = once ? once.strandMm : on.linkMm!;
   const gapMm = between?.strandMm ?? 0;
   if (!(stepMm > 0)) {
@@ -103,17 +176,11 @@ function settle(
     return null;
   }
   const repeats = Math.max(0, Math.floor((available + gapMm + WITHIN_MM) / (stepMm + gapMm)));
-  if (available < -WITHIN_MM) {
-    complain(
-      "warning",
-      step,
-      `The rest of this part is already longer than ${Number(targetMm.toFixed(2))} mm, so this is left out.`,
-    );
-  }
+  if (available < -WITHIN_MM) complain("warning", step, tooLong(targetMm, "this is left out"));
   const fill = step.fill
     ? fillFor(step.fill.keys, available - (repeats > 0 ? repeats * stepMm + (repeats - 1) * gapMm : 0))
     : [];
-  return { repeats, fill, targetMm };
+  return { of: step.of, targetMm, repeats, fill, mm: 0 };
 
   function fillFor(keys: readonly ({ key: string } & Span)[], gap: number): number[] {
     const lengths: number[] = [];
@@ -145,18 +212,25 @@ function settle(
   }
 }
 
-function targetOf(part: Part, size: string | null): number | null {
-  const target = part.targetMm ?? null;
-  if (target === null || typeof target === "number") return target;
-  return size !== null && Object.hasOwn(target, size) ? target[size]! : null;
+const targetOf = (part: Part, size: string | null) => ofSize(part.targetMm, size);
+
+/** What a measure that may differ by size is in one: null where nothing is said. */
+export function ofSize(
+  said: number | Readonly<Record<string, number>> | null | undefined,
+  size: string | null,
+): number | null {
+  if (said == null || typeof said === "number") return said ?? null;
+  return size !== null && Object.hasOwn(said, size) ? said[size]! : null;
 }
 
 /** Where a step stands: what is allowed there follows from it. */
 interface Standing {
   /** How many beads one that is written here can become so far, for the limit on totals. */
   many: number;
-  /** How often a fit here stands on the strand; 0 where none may stand. */
+  /** How often a fit or a rest here stands on the strand; 0 where none may stand. */
   fitCopies: number;
+  /** Whether something may be joined here: at the top level. */
+  mayJoin: boolean;
   inEach: boolean;
   /** Off the strand: in a loop, in a fringe or passing through. */
   off: boolean;
@@ -175,6 +249,11 @@ function strungOn(part: Part, roles: ReadonlyMap<string, Role>): StrungOn {
 
 class Walk {
   fit: FoundFit | null = null;
+  rest: FoundRest | null = null;
+  /** A fit or a rest that was reported as standing wrong. */
+  refused = false;
+  /** Passes through one named bead: looked up when the whole part is strung. */
+  private readonly named: { key: string; nth: number; at: Span }[] = [];
 
   constructor(
     private readonly on: StrungOn,
@@ -184,7 +263,7 @@ class Walk {
   ) {}
 
   rows(pattern: Pattern): StrungPart["rows"] {
-    const standing: Standing = { many: 1, fitCopies: 1, inEach: false, off: false };
+    const standing: Standing = { many: 1, fitCopies: 1, mayJoin: true, inEach: false, off: false };
     let row = 1;
     let lineStart = 0;
     return pattern.rows.map((sequence) => {
@@ -196,7 +275,7 @@ class Walk {
         row++;
         lineStart = i + 1;
       }
-      return { row, label: sequence.label, strung: this.sequence(sequence, standing) };
+      return { row, label: sequence.label, behind: sequence.behind, strung: this.sequence(sequence, standing) };
     });
   }
 
@@ -210,42 +289,34 @@ class Walk {
   }
 
   private step(step: Step, standing: Standing): Strung | null {
-    const inside: Standing = { ...standing, fitCopies: 0 };
+    const inside: Standing = { ...standing, fitCopies: 0, mayJoin: false };
     switch (step.type) {
       case "pick":
         return this.pick(step, standing);
       case "group":
-        return this.sequence(step, inside);
-      case "pass": {
-        if (!this.allowed(step.times, step)) return null;
-        const item =
-          step.step.type === "pick"
-            ? this.pick(step.step, inside)
-            : this.sequence(step.step, { ...inside, many: inside.many * step.times, off: true });
-        if (!item || !this.totalHolds(standing.many * step.times, step)) return null;
-        return { type: "pass", item, times: step.times, strandMm: 0, pathMm: step.times * item.pathMm };
-      }
+        return this.spaced(this.sequence(step, inside), step.spaced, inside);
+      case "pass":
+        return this.pass(step, inside);
       case "repeat": {
-        const { n } = step.times;
-        if (!this.allowed(n, step.times) || !this.totalHolds(standing.many * n, step.times)) return null;
+        const n = this.numberOf(step.times);
+        if (!this.allowed(step.times.n, step.times)) return null;
+        if (!this.totalHolds(standing.many * step.times.n, step.times)) return null;
         const many = { ...inside, many: standing.many * n };
         const item = this.step(step.step, many);
         const between = step.between && this.sequence(step.between, many);
-        return item && times(n, item, between);
+        return item && this.spaced(times(n, item, between), step.spaced, many);
       }
       case "fit":
         return this.fitStep(step, standing);
       case "mirror": {
-        const copies = standing.fitCopies === 1 ? 2 : 0;
-        const item = this.sequence(step.step, { ...inside, many: standing.many * 2, fitCopies: copies });
-        const around = step.around && this.pick(step.around, inside);
-        return {
-          type: "mirror",
-          item,
-          around,
-          strandMm: 2 * item.strandMm + (around?.strandMm ?? 0),
-          pathMm: 2 * item.pathMm + (around?.pathMm ?? 0),
-        };
+        const atTop = standing.fitCopies === 1;
+        const mayJoin = standing.mayJoin && atTop;
+        const doubled = { ...inside, many: standing.many * 2, fitCopies: atTop ? 2 : 0, mayJoin };
+        const half = this.spaced(this.sequence(step.step, doubled), step.step.spaced, doubled);
+        const { around } = step;
+        if (!around) return mirror(half, null);
+        const middle = { ...inside, mayJoin };
+        return mirror(half, around.type === "pick" ? this.pick(around, inside) : this.bracket(around, middle));
       }
       case "each":
         return this.each(step, inside);
@@ -256,15 +327,24 @@ class Walk {
         return { type: "fringe", down, turn, strandMm: 0, pathMm: 2 * down.pathMm + turn.pathMm };
       }
       case "loop": {
-        const item = this.sequence(step.step, { ...inside, off: true });
+        const item = this.bracket(step.step, { ...inside, off: true });
         return { type: "loop", item, strandMm: 0, pathMm: item.pathMm };
       }
       case "hang": {
-        if (!this.counted(step.key, step)) return null;
+        const hung = step.picks.flatMap((pick) => {
+          const role = this.counted(pick.key, pick);
+          if (!role || !this.allowed(pick.n, pick) || !this.totalHolds(standing.many * pick.n, pick)) return [];
+          return [{ key: pick.key, n: this.numberOf(pick), at: spanOf(pick) }];
+        });
+        if (hung.length === 0) return null;
         const onChain = this.on.linkMm !== null && !standing.off;
         const mm = onChain ? this.on.linkMm! : 0;
-        return { type: "hang", key: step.key, onChain, at: spanOf(step), strandMm: mm, pathMm: mm };
+        return { type: "hang", hung, onChain, at: spanOf(step), strandMm: mm, pathMm: mm };
       }
+      case "join":
+        return this.join(step, standing);
+      case "rest":
+        return this.restStep(step, standing);
       case "skip":
         return this.skip(step, standing);
       case "space": {
@@ -284,14 +364,121 @@ class Walk {
     }
   }
 
-  private pick(step: PickStep, standing: Standing): Strung | null {
+  /** How many are meant: the most of a range, or its least where that is asked for. */
+  private numberOf(of: { n: number; least: number }): number {
+    return this.context.least === undefined ? of.n : of.least;
+  }
+
+  private bracket(step: GroupStep, standing: Standing): Strung {
+    return this.spaced(this.sequence(step, standing), step.spaced, standing);
+  }
+
+  /** A bracket or repeat with what stands between every two of its beads. */
+  private spaced(item: Strung, spacer: Spacer | null, standing: Standing): Strung {
+    if (!spacer) return item;
+    const gaps = Math.max(unitsOf(item) - 1, 0);
+    const inside = { ...standing, fitCopies: 0, mayJoin: false, many: standing.many * Math.max(gaps, 1) };
+    const between = spacer.type === "pick" ? this.pick(spacer, inside) : this.bracket(spacer, inside);
+    if (!between || !this.totalHolds(standing.many * gaps * Math.max(1, unitsOf(between)), spacer)) return item;
+    return spaced(item, between);
+  }
+
+  private pass(step: Extract<Step, { type: "pass" }>, inside: Standing): Strung | null {
+    const n = step.times === null ? 1 : this.numberOf(step.times);
+    if (step.times && !this.allowed(step.times.n, step)) return null;
+    const item =
+      step.step.type === "pick"
+        ? this.pick(step.step, inside)
+        : this.bracket(step.step, { ...inside, many: inside.many * n, off: true });
+    if (!item || !this.totalHolds(inside.many * n, step)) return null;
+    if (step.which !== null && step.step.type === "pick") {
+      const nth = step.which === "first" ? 1 : step.which === "last" ? -1 : step.which;
+      this.named.push({ key: step.step.key, nth, at: spanOf(step) });
+    }
+    return { type: "pass", item, times: n, which: step.which, strandMm: 0, pathMm: n * item.pathMm };
+  }
+
+  /** Reports passes through a bead that the part does not string. */
+  checkNamed(whole: Strung) {
+    for (const { key, nth, at } of this.named) {
+      if (isOnEveryStrand(whole, key, Math.max(nth, 1) - 1) !== null) continue;
+      const which = nth < 0 ? "last" : nth === 1 ? "first" : `${nth}th`;
+      this.context.complain(
+        "error",
+        at,
+        `There is no ${which} ${key} strung in this part. Write @ with a number that is there, or >${key} alone.`,
+      );
+    }
+  }
+
+  private join(step: Extract<Step, { type: "join" }>, standing: Standing): Strung | null {
+    if (!standing.mayJoin || standing.off || standing.inEach) {
+      this.context.complain(
+        "error",
+        step,
+        "“join” ends the cut, so it can only stand at the top of a row, of a size's branch, or of a mirror there.",
+      );
+      return null;
+    }
+    const picks = step.step.type === "pick" ? [step.step] : step.step.steps;
+    const beads: BeadNode[] = [];
+    for (const pick of picks) {
+      if (pick.type !== "pick") {
+        this.context.complain("error", pick, "Only keys can be joined: join CL, or join (JR TR).");
+        continue;
+      }
+      const node = this.pick(pick, standing);
+      if (node) beads.push(node);
+    }
+    const mm = beads.reduce((sum, b) => sum + b.strandMm, 0);
+    return { type: "join", beads, strandMm: mm, pathMm: 0 };
+  }
+
+  private restStep(step: RestStep, standing: Standing): Strung | null {
+    const { complain } = this.context;
+    const role = this.counted(step.key, step);
+    const wrong = (message: string) => {
+      this.refused = true;
+      complain("error", step, message);
+      return null;
+    };
+    if (!role) return null;
+    if (role.type !== "sub") {
+      return wrong(
+        `“rest” takes up what is left, so ${step.key} must be a sub-assembly with a “to length” in its rows. Make it ` +
+          "a part with a key of its own.",
+      );
+    }
+    if (standing.fitCopies === 0 || standing.off || standing.inEach)
+      return wrong(
+        "“rest” can only stand at the top of a row, of a size's branch, or of a mirror at the top of a row.",
+      );
+    if (this.fit)
+      return wrong("A part reaches for one length only: “rest” and “to” can't both do it. Take one of them out.");
+    if (this.rest && this.rest.step.key !== step.key)
+      return wrong(`One member only takes up what is left, and ${this.rest.step.key} does already.`);
+    if (this.rest) this.rest.copies += standing.fitCopies;
+    else this.rest = { step, copies: standing.fitCopies };
+    const mm = this.settled?.of === "rest" ? this.settled.mm : 0;
+    return { type: "rest", key: step.key, at: spanOf(step), strandMm: mm, pathMm: 0 };
+  }
+
+  private pick(step: PickStep, standing: Standing): BeadNode | null {
     const role = this.counted(step.key, step);
     if (!role || !this.allowed(step.n, step) || !this.totalHolds(standing.many * step.n, step)) return null;
     if (step.n === 0)
       this.context.complain("warning", step, `0${step.key} adds nothing. Take it out, or say how many.`);
+    const holes = role.type === "plain" ? (role.entry.holes ?? 1) : 1;
+    if (step.hole < 1 || step.hole > holes) {
+      this.context.complain(
+        "warning",
+        step,
+        `${step.key} has ${holes === 1 ? "one hole" : `${holes} holes`}, so there is no ${step.key}.${step.hole}. ` +
+          "Say in the bead key how many holes it has.",
+      );
+    }
     const alongMm = this.along(role, step);
-    const mm = step.n * alongMm;
-    return { type: "bead", key: step.key, n: step.n, alongMm, at: spanOf(step), strandMm: mm, pathMm: mm };
+    return bead({ key: step.key, n: this.numberOf(step), alongMm, hole: step.hole, at: spanOf(step) });
   }
 
   /** Any key that can be picked up or hung: everything but stringing. */
@@ -394,6 +581,7 @@ class Walk {
   private fitStep(step: FitStep, standing: Standing): Strung | null {
     const { complain } = this.context;
     if (standing.fitCopies === 0 || standing.off || standing.inEach) {
+      this.refused = true;
       complain(
         "error",
         step,
@@ -401,16 +589,24 @@ class Walk {
       );
       return null;
     }
-    if (step.group === null && !this.chainHere(step, standing)) return null;
-    if (step.group === null && step.between)
-      complain("error", step.between, "Links of chain have nothing between them. Take “between” out.");
+    if (step.of === "links" && !this.chainHere(step, standing)) return null;
+    if (step.of !== "repeats" && (step.between || step.fill)) {
+      const what = step.of === "links" ? "Links of chain have" : "Bare room has";
+      if (step.between) complain("error", step.between, `${what} nothing between them. Take “between” out.`);
+      if (step.fill) complain("error", step.fill, `${what} nothing to fill it with. Take “fill” out.`);
+    }
+    if (this.rest) {
+      this.refused = true;
+      complain("error", step, "A part reaches for one length only: “rest” and “to” can't both do it. Take one out.");
+      return null;
+    }
     if (step.fill && step.fill.keys.length > 4) {
       complain("error", step.fill, "At most four keys can fill a gap.");
       return null;
     }
-    const inside: Standing = { ...standing, fitCopies: 0 };
-    const once = step.group && this.sequence(step.group, inside);
-    const between = step.group && step.between && this.sequence(step.between, inside);
+    const inside: Standing = { ...standing, fitCopies: 0, mayJoin: false };
+    const once = step.group && this.bracket(step.group, inside);
+    const between = step.group && step.between && this.bracket(step.between, inside);
     const known = (step.fill?.keys ?? []).map((at) => this.counted(at.key, at));
     if (!this.settled) {
       if (this.fit)
@@ -424,30 +620,19 @@ class Walk {
     }
     if (this.fit) return null;
     this.fit = { step, copies: standing.fitCopies, once, between };
-    const { repeats, fill } = this.settled;
-    const items: Strung[] = [];
-    if (once) items.push(times(repeats, once, between));
-    else
-      items.push({
-        type: "links",
-        n: repeats,
-        at: spanOf(step),
-        strandMm: repeats * this.on.linkMm!,
-        pathMm: repeats * this.on.linkMm!,
-      });
+    const { repeats, fill, mm } = this.settled;
+    if (step.of === "room") return { type: "space", at: spanOf(step), strandMm: mm, pathMm: mm };
+    const links = repeats * (this.on.linkMm ?? 0);
+    const items: Strung[] = [
+      once
+        ? times(repeats, once, between)
+        : { type: "links", n: repeats, at: spanOf(step), strandMm: links, pathMm: links },
+    ];
     fill.forEach((n, i) => {
       const role = known[i];
       if (n === 0 || !role) return;
       const alongMm = this.context.alongOf(role) ?? 0;
-      items.push({
-        type: "bead",
-        key: role.key,
-        n,
-        alongMm,
-        at: spanOf(step.fill!.keys[i]!),
-        strandMm: n * alongMm,
-        pathMm: n * alongMm,
-      });
+      items.push(bead({ key: role.key, n, alongMm, hole: 1, at: spanOf(step.fill!.keys[i]!) }));
     });
     return series(items);
   }

@@ -1,4 +1,4 @@
-import { childrenOf, type Counting, type Strung, type StrungPartOf } from "../count/index.ts";
+import { childrenOf, type Counting, ofSize, type Strung, type StrungPartOf } from "../count/index.ts";
 import type { Appearance } from "./appearance.ts";
 import type { Mark, Picture } from "./picture.ts";
 import { Layout } from "./placing.ts";
@@ -71,9 +71,11 @@ function layCoils(layout: Layout, { part }: StrungPartOf) {
   const { picture, counting } = layout;
   const below = picture.bottom > picture.top ? picture.bottom + 4 : 0;
   let left = 0;
-  for (const cut of part.cuts ?? []) {
+  for (const said of part.cuts ?? []) {
+    const { size } = counting.answer;
+    const cut = { key: said.key, coils: ofSize(said.coils, size), count: ofSize(said.count, size) ?? 0 };
     const role = counting.roles.get(cut.key);
-    if (cut.coils == null || role?.type !== "stringing" || !role.coilMm) continue;
+    if (cut.coils === null || role?.type !== "stringing" || !role.coilMm) continue;
     const rx = role.coilMm / (2 * Math.PI);
     const ry = COIL_FLAT * rx;
     for (let n = 0; n < Math.min(cut.count, 6); n++) {

@@ -1,4 +1,4 @@
-import { childrenOf, type Counting, type Role, type Strung } from "../count/index.ts";
+import { childrenOf, type Counting, type Role, type Strung, unitsOf } from "../count/index.ts";
 import { unreachable } from "../shorthand/index.ts";
 import type { Appearance } from "./appearance.ts";
 import type { Mark, Picture } from "./picture.ts";
@@ -34,6 +34,8 @@ export class Layout {
   across = 2;
   lanes = 1;
   private steps = 0;
+  /** What is spaced where the layout stands, outermost first, and whether a bead of it was placed already. */
+  private spacers: { spacer: Strung; begun: boolean }[] = [];
   private readonly mixed = new Map<string, number[]>();
   /** How deep what hangs at a place already reaches, so that the next thing hangs below it. */
   private hung = { x: NaN, y: NaN, depth: 0 };
@@ -55,10 +57,20 @@ export class Layout {
         return node.strandMm;
       case "links":
         return this.chain(node.n, node.n > 0 ? node.strandMm / node.n : 0, spot);
-      case "hang": {
-        const mm = node.onChain ? this.chain(1, node.strandMm, spot) : 0;
-        this.hang(node.key, node.at, forward(spot, mm / 2));
+      case "join": {
+        let mm = 0;
+        for (const item of spot.back ? [...node.beads].reverse() : node.beads)
+          mm += this.place(item, forward(spot, mm));
         return mm;
+      }
+      case "rest":
+        this.one(node.key, this.counting.roles.get(node.key), node.at, spot, node.strandMm, 0);
+        return node.strandMm;
+      case "spaced": {
+        this.spacers.push({ spacer: node.spacer, begun: false });
+        this.place(node.item, spot);
+        this.spacers.pop();
+        return node.strandMm;
       }
       case "series": {
         let mm = 0;
@@ -73,12 +85,33 @@ export class Layout {
         if (node.around) mm += this.place(node.around, forward(spot, mm));
         return mm + this.place(node.item, { ...forward(spot, mm), back: !spot.back });
       }
-      case "each":
+      case "each": {
+        const before = node.branches.some((b) => unitsOf(b) > 0) ? this.spacer(spot, this.spacers.length) : 0;
+        const held = this.spacers.splice(0);
+        const at = forward(spot, before);
         for (let lane = 0; lane < node.strands; lane++) {
           const branch = node.branches.length === 1 ? node.branches[0]! : node.branches[lane];
-          if (branch) this.place(branch, { ...sideways(spot, this.laneY(lane)), lane });
+          if (branch) this.place(branch, { ...sideways(at, this.laneY(lane)), lane });
         }
-        return node.strandMm;
+        this.spacers.push(...held);
+        return before + node.strandMm;
+      }
+      case "fringe":
+      case "loop":
+      case "hang": {
+        // What stands off the strand is not spaced by what is spaced along it.
+        const held = this.spacers.splice(0);
+        const mm = this.offStrand(node, spot);
+        this.spacers.push(...held);
+        return mm;
+      }
+      case "pass":
+        return 0;
+    }
+  }
+
+  private offStrand(node: Extract<Strung, { type: "fringe" | "loop" | "hang" }>, spot: Spot): number {
+    switch (node.type) {
       case "fringe": {
         const from = this.hangFrom(spot);
         const down = this.place(node.down, from);
@@ -92,18 +125,43 @@ export class Layout {
         this.reached(spot, from, this.ring(node.item, from));
         return 0;
       }
-      case "pass":
-        return 0;
+      case "hang": {
+        const mm = node.onChain ? this.chain(1, node.strandMm, spot) : 0;
+        for (const { key, n, at } of node.hung)
+          for (let i = 0; i < n && !this.full(n - i); i++) this.hang(key, at, forward(spot, mm / 2));
+        return mm;
+      }
     }
   }
 
   private beads(node: Extract<Strung, { type: "bead" }>, spot: Spot): number {
     const role = this.counting.roles.get(node.key);
+    let mm = 0;
     for (let i = 0; i < node.n; i++) {
       if (this.full(node.n - i)) break;
-      this.one(node.key, role, node.at, forward(spot, i * node.alongMm), node.alongMm, spot.back ? node.n - 1 - i : i);
+      mm += this.spacer(forward(spot, mm), this.spacers.length);
+      this.one(node.key, role, node.at, forward(spot, mm), node.alongMm, spot.back ? node.n - 1 - i : i);
+      mm += node.alongMm;
     }
-    return node.strandMm;
+    return Math.max(mm, node.strandMm);
+  }
+
+  /**
+   * What stands before the next bead because something is spaced around it: of several, the innermost nearest the bead
+   * before. Returns how far along the thread that went, mm.
+   */
+  private spacer(spot: Spot, level: number): number {
+    if (level === 0) return 0;
+    const of = this.spacers[level - 1]!;
+    let mm = 0;
+    if (of.begun) {
+      // The spacer's own beads are spaced by what lies further out only.
+      const inner = this.spacers.splice(level - 1);
+      mm += this.place(of.spacer, spot);
+      this.spacers.push(...inner);
+    }
+    of.begun = true;
+    return mm + this.spacer(forward(spot, mm), level - 1);
   }
 
   /** One bead, or one sub-assembly in its slot of `slotMm`. */
@@ -176,13 +234,15 @@ export class Layout {
     const visit = (n: Strung) => {
       if (n.type === "bead") width = Math.max(width, this.looks.get(n.key)?.acrossMm ?? n.alongMm);
       else if (n.type === "hang") {
-        const role = this.counting.roles.get(n.key);
-        const inner = role?.type === "sub" ? this.counting.parts.find((p) => p.part === role.part) : undefined;
-        if (inner && !seen.has(inner)) {
-          seen.add(inner);
-          visit(inner.whole);
+        for (const { key } of n.hung) {
+          const role = this.counting.roles.get(key);
+          const inner = role?.type === "sub" ? this.counting.parts.find((p) => p.part === role.part) : undefined;
+          if (inner && !seen.has(inner)) {
+            seen.add(inner);
+            visit(inner.whole);
+          }
+          width = Math.max(width, this.looks.get(key)?.alongMm ?? 3);
         }
-        width = Math.max(width, this.looks.get(n.key)?.alongMm ?? 3);
       } else if (n.type === "loop") width = Math.max(width, n.pathMm / Math.PI + 2);
       // What is passed through again is drawn where it was picked up.
       else if (n.type !== "pass") childrenOf(n).forEach(visit);
@@ -304,6 +364,10 @@ function marksIn(node: Strung): number {
     case "bead":
       return node.n;
     case "hang":
+      return node.hung.reduce((sum, h) => sum + h.n, 0);
+    case "join":
+      return node.beads.reduce((sum, b) => sum + marksIn(b), 0);
+    case "rest":
     case "links":
       return 1;
     case "space":
@@ -316,6 +380,8 @@ function marksIn(node: Strung): number {
       return node.n * (marksIn(node.item) + (node.between ? marksIn(node.between) : 0));
     case "mirror":
       return 2 * marksIn(node.item) + (node.around ? marksIn(node.around) : 0);
+    case "spaced":
+      return marksIn(node.item) + node.gaps * marksIn(node.spacer);
     case "each":
       return node.branches.reduce((sum, branch) => sum + marksIn(branch), 0);
     case "fringe":

@@ -43,6 +43,20 @@ function eventsOf(node: Strung, part: string, into: Event[], passing = false, ba
       return (back ? [...node.items].reverse() : node.items).forEach((item) =>
         eventsOf(item, part, into, passing, back),
       );
+    case "spaced": {
+      const before = into.length;
+      eventsOf(node.item, part, into, passing, back);
+      const units = into.splice(before);
+      let begun = false;
+      for (const event of units) {
+        if (event.type === "bead") {
+          if (begun) eventsOf(node.spacer, part, into, passing, back);
+          begun = true;
+        }
+        into.push(event);
+      }
+      return;
+    }
     case "times":
       for (let i = 0; i < node.n && into.length <= MAX_EVENTS; i++) {
         if (i > 0 && node.between) eventsOf(node.between, part, into, passing, back);
@@ -60,9 +74,12 @@ function eventsOf(node: Strung, part: string, into: Event[], passing = false, ba
       return;
     case "each":
       return node.branches[0] && eventsOf(node.branches[0], part, into, passing, back);
+    case "join":
+      return node.beads.forEach((item) => eventsOf(item, part, into, passing, back));
     case "fringe":
     case "loop":
     case "hang":
+    case "rest":
       if (!passing) into.push({ type: "off", node });
       return;
     case "space":

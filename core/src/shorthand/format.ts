@@ -1,5 +1,5 @@
 import { parsePattern } from "./parse.ts";
-import type { GroupStep, PickStep, Sequence, Span, Step } from "./syntax.ts";
+import type { GroupStep, PickStep, Sequence, Span, Spacer, Step, Times } from "./syntax.ts";
 
 /**
  * Writes a part's text in its canonical form: one row a line, single spaces, no commas, repeats as `x4`. Labels, notes
@@ -18,18 +18,33 @@ export function formatPattern(text: string): string {
   for (const row of pattern.rows) {
     for (const note of notesBefore(row.from)) lines.push(note.text);
     const lineEnd = text.indexOf("\n", row.to);
-    const own = notesBefore(lineEnd < 0 ? text.length + 1 : lineEnd).map((n) => n.text.replace(/^#\s*/, ""));
+    const own = notesBefore(lineEnd < 0 ? text.length + 1 : lineEnd).map((n) => n.text);
+    const said = (sign: string) =>
+      own
+        .filter((n) => n.startsWith(sign))
+        .map((n) => n.replace(/^[#!]\s*/, ""))
+        .join("; ");
+    const [comment, forMaker] = [said("#"), said("!")];
+    // Either runs to the end of its line, so only one of them can stand behind a row.
+    if (comment && forMaker) lines.push(`# ${comment}`);
+    const end = forMaker ? `  ! ${forMaker}` : comment ? `  # ${comment}` : "";
     const label = row.label === null ? "" : `${row.label}: `;
-    lines.push(`${label}${sequence(row, text)}${own.length > 0 ? `  # ${own.join("; ")}` : ""}`.trim());
+    lines.push(`${label}${row.behind ? "behind " : ""}${sequence(row, text)}${end}`.trim());
   }
   for (const note of notes) lines.push(note.text);
   return lines.join("\n");
 }
 
 const sequence = ({ steps }: Sequence, text: string): string => steps.map((step) => write(step, text)).join(" ");
-const group = (g: GroupStep, text: string) => `(${sequence(g, text)})`;
-const pick = ({ n, key }: PickStep) => (n === 1 ? key : `${n}${key}`);
+const group = (g: GroupStep, text: string) => `(${sequence(g, text)})${spaced(g.spaced, text)}`;
+const range = ({ n, least }: { n: number; least: number }) => (least === n ? `${n}` : `${least}-${n}`);
+const pick = (p: PickStep) =>
+  `${p.n === 1 && p.least === 1 ? "" : range(p)}${p.key}${p.hole === 1 ? "" : `.${p.hole}`}`;
+const pickOrGroup = (step: PickStep | GroupStep, text: string) =>
+  step.type === "pick" ? pick(step) : group(step, text);
 const between = (b: GroupStep | null, text: string) => (b ? ` between ${group(b, text)}` : "");
+const spaced = (s: Spacer | null, text: string): string => (s ? ` spaced ${pickOrGroup(s, text)}` : "");
+const times = (t: Times | null) => (t === null ? "" : ` x${range(t)}`);
 
 function write(step: Step, text: string): string {
   switch (step.type) {
@@ -38,21 +53,20 @@ function write(step: Step, text: string): string {
     case "group":
       return group(step, text);
     case "pass":
-      return step.step.type === "pick"
-        ? `>${pick(step.step)}`
-        : `>${group(step.step, text)}${step.times === 1 ? "" : ` x${step.times}`}`;
+      return `>${pickOrGroup(step.step, text)}${step.which === null ? "" : `@${step.which}`}${times(step.times)}`;
     case "repeat":
-      return `${write(step.step, text)} x${step.times.n}${between(step.between, text)}`;
+      return `${write(step.step, text)}${times(step.times)}${between(step.between, text)}${spaced(step.spaced, text)}`;
     case "fit": {
       const to = step.toMm === null ? "length" : lengthIn(step, text, /\bto\s+/);
       const fill =
         step.fill === null
           ? ""
           : ` fill ${step.fill.keys.length === 1 ? step.fill.keys[0]!.key : `(${step.fill.keys.map((k) => k.key).join(" ")})`}`;
-      return `${step.group ? group(step.group, text) : "skip"} to ${to}${between(step.between, text)}${fill}`;
+      const what = step.group ? group(step.group, text) : step.of === "room" ? "space" : "skip";
+      return `${what} to ${to}${between(step.between, text)}${fill}`;
     }
     case "mirror":
-      return `${group(step.step, text)} mirror${step.around ? ` around ${pick(step.around)}` : ""}`;
+      return `${group(step.step, text)} mirror${step.around ? ` around ${pickOrGroup(step.around, text)}` : ""}`;
     case "each":
       return `each(${step.branches.map((b) => sequence(b, text)).join(" | ")})`;
     case "fringe":
@@ -60,7 +74,13 @@ function write(step: Step, text: string): string {
     case "loop":
       return `loop${group(step.step, text)}`;
     case "hang":
-      return `hang ${step.key}`;
+      return step.picks.length === 1 && pick(step.picks[0]!) === step.picks[0]!.key
+        ? `hang ${step.picks[0]!.key}`
+        : `hang (${step.picks.map(pick).join(" | ")})`;
+    case "join":
+      return `join ${pickOrGroup(step.step, text)}`;
+    case "rest":
+      return `rest ${step.key}`;
     case "skip":
       return "links" in step.amount ? `skip ${step.amount.links}` : `skip ${lengthIn(step, text, /^skip\s*/)}`;
     case "space":

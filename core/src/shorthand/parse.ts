@@ -1,6 +1,20 @@
 import type { SyntaxNode } from "@lezer/common";
 import { readLength } from "../units/index.ts";
-import type { FitStep, GroupStep, Pattern, PickStep, Row, Sequence, Span, Step, SyntaxProblem } from "./syntax.ts";
+import type {
+  FitStep,
+  GroupStep,
+  Pattern,
+  PickStep,
+  Row,
+  Sequence,
+  Spacer,
+  Span,
+  Step,
+  SyntaxProblem,
+  Times,
+  Which,
+} from "./syntax.ts";
+import { everyStep, ownPicksOf } from "./syntax.ts";
 import { treeOf } from "./tree.ts";
 
 export const MAX_TEXT = 20_000;
@@ -45,10 +59,10 @@ function parseAfresh(text: string): Pattern {
     const message =
       `This part is ${text.length.toLocaleString("en")} characters long; at most 20,000 can be ` +
       "read. Split it into parts.";
-    return { text, rows: [], comments: [], problems: [{ from: 0, to: text.length, message }] };
+    return { text, rows: [], comments: [], ranged: false, problems: [{ from: 0, to: text.length, message }] };
   }
   const found = scan(text);
-  if (found.tooDeep) return { text, rows: [], comments: [], problems: [found.tooDeep] };
+  if (found.tooDeep) return { text, rows: [], comments: [], ranged: false, problems: [found.tooDeep] };
   return new Reader(text, found).pattern();
 }
 
@@ -63,8 +77,9 @@ interface Scan {
 }
 
 /** Signs that stand somewhere in the notation; any other outside labels and comments is a stray mark. */
-const SIGN = /[\p{L}\p{N}_\s(){}|>:,×.\-/"″”\ufeff]/u;
-const LABEL = /[^(){}#\n\r]*:/y;
+const SIGN = /[\p{L}\p{N}_\s(){}|>:,×.\-/"″”@\ufeff]/u;
+const LABEL = /[^(){}#!\n\r]*:/y;
+const isNote = (sign: string) => sign === "#" || sign === "!";
 /**
  * So many stray marks go to the grammar; the rest are blanked before. Each costs the grammar more than the one before
  * it, and more than 50 problems are never listed.
@@ -86,9 +101,9 @@ function scan(text: string): Scan {
     }
     const closes = c === ")" || c === "}";
     const partner = closes && open.at(-1)?.curly === (c === "}");
-    const stray = closes ? !partner : i >= labelEnd && (c === "|" ? open.length === 0 : c !== "#" && !SIGN.test(c));
+    const stray = closes ? !partner : i >= labelEnd && (c === "|" ? open.length === 0 : !isNote(c) && !SIGN.test(c));
     if (stray && ++marks > MOST_MARKS) blanked.push(i);
-    if (c === "#") {
+    if (isNote(c)) {
       let end = i;
       while (end < text.length && text[end] !== "\n" && text[end] !== "\r") end++;
       found.comments.push({ from: i, to: end });
@@ -123,24 +138,49 @@ const EXPECTED: Record<string, string> = {
   Between: "After “between” comes a bracket with what goes between: between (2s).",
   Fit: "After “to” comes a length such as 180mm or 7 1/2in, or the word length.",
   Fill: "After “fill” comes a key, or up to four in brackets: fill (B C).",
-  Mirror: "After “around” comes the bead in the middle: around D.",
-  Around: "After “around” comes the bead in the middle: around D.",
+  Which: "After @ comes which bead of its key is passed: >A@2, >A@first or >A@last.",
+  Range: "A range is two whole numbers, the smaller first: 7-8A.",
+  Spaced: "After “spaced” comes what stands between every two beads: spaced s, or spaced (s t).",
+  Mirror: "After “around” comes what is in the middle: around D, or around (A D A).",
+  Around: "After “around” comes what is in the middle: around D, or around (A D A).",
   Each: "“each” needs brackets: each(3A), or one branch a strand: each(3A | 2B).",
   Fringe: "A fringe is written fringe(down | turn), with one | between the two.",
   Loop: "“loop” needs brackets: loop(7b).",
-  Hang: "After “hang” comes the key of what hangs: hang L.",
+  Hang: "After “hang” comes the key of what hangs: hang L; or several side by side: hang (L | 2D).",
   Skip: "After “skip” comes a number of links or a length: skip 2, skip 12in.",
-  Space: "After “space” comes a length or beads to leave room for: space 6mm, space 3B.",
+  Space: "After “space” comes a length or beads to leave room for: space 6mm, space 3B, space to length.",
+  Join: "After “join” comes what is linked in: join CL, or join (JR TR).",
+  Rest: "After “rest” comes the key of the sub-assembly that takes up what is left: rest SC.",
   Knot: "After “knot” comes how long it is along the strand, then how much thread it takes: knot 4mm takes 40mm.",
   Takes: "After “takes” comes how much thread the knot takes: knot 4mm takes 40mm.",
   BySize: "Sizes are written size{S: A | M: 2A | L: 3A}.",
   Branch: "Each branch starts with a size and a colon: S: 2A.",
 };
 
+const FIT_MISPLACED =
+  "A fit finds its own number and needs a bracket: (A B) to length, without x3. What is always three goes in a " +
+  "bracket of its own: ((A B) x3) to length.";
+/** What is said of a word that stands where it can't: most of them follow something. */
+const MISPLACED = new Map([
+  ["mirror", "“mirror” turns a bracket round. Put all that it turns in brackets: ((A) x6) mirror."],
+  ["to", FIT_MISPLACED],
+  ["length", FIT_MISPLACED],
+  ["behind", "“behind” stands at the start of a row, after its label: back: behind 3A."],
+  ["spaced", "“spaced” follows a bracket or a repeat: (A B) x3 spaced s."],
+  ["takes", "“takes” follows the length of a knot: knot 4mm takes 40mm."],
+  ["between", "“between” follows a repeat: (A) x4 between (2s)."],
+  ["fill", "“fill” follows a fit: (A B) to length fill C."],
+  ["around", "“around” follows a mirror: (A B) mirror around D."],
+]);
+/** Words that only ever belong to one before them. */
+const TAIL = new Set(["length", "takes", "between", "fill", "around"]);
+
 class Reader {
   readonly problems: SyntaxProblem[] = [];
   /** How often something was wrong, reported or not. */
   private faults = 0;
+  /** Where a word that stood wrong was explained last: one slip leaves several pieces that can't be read. */
+  private explainedAt: number | null = null;
   constructor(
     readonly text: string,
     readonly scan: Scan,
@@ -169,6 +209,7 @@ class Reader {
       rows,
       comments: this.scan.comments.map((c) => ({ from: c.from, to: c.to, text: this.of(c).trimEnd() })),
       problems: this.problems,
+      ranged: /\d\s*-\s*\d/.test(this.text) && rows.some(isRanged),
     };
   }
 
@@ -185,7 +226,7 @@ class Reader {
   private readRow(node: SyntaxNode): Row {
     const label = node.getChild("Label");
     const name = label ? this.of(label).slice(0, -1).trim() : null;
-    return { ...this.sequence(node), label: name };
+    return { ...this.sequence(node), label: name, behind: node.getChild("Behind") !== null };
   }
 
   private sequence(node: SyntaxNode): Sequence {
@@ -210,16 +251,16 @@ class Reader {
         return this.group(node);
       case "Pass": {
         this.errorsIn(node);
-        const inner = node.getChild("Group");
-        const step = inner ? this.group(inner) : this.pickIn(node);
-        return step && { type: "pass", step, times: this.times(node)?.n ?? 1, ...at };
+        const step = this.pickOrGroup(node);
+        return step && { type: "pass", step, times: this.times(node), which: this.which(node), ...at };
       }
       case "Repeat": {
         this.errorsIn(node);
         const what = node.firstChild;
         const step = what && this.step(what);
         const times = this.times(node);
-        return step && times ? { type: "repeat", step, times, between: this.between(node), ...at } : step;
+        if (!step || !times) return step;
+        return { type: "repeat", step, times, between: this.between(node), spaced: this.spaced(node), ...at };
       }
       case "Fit":
         return this.fit(node);
@@ -230,7 +271,7 @@ class Reader {
         return {
           type: "mirror",
           step: this.group(node.getChild("Group")!),
-          around: around && this.pickIn(around),
+          around: around && this.pickOrGroup(around),
           ...at,
         };
       }
@@ -256,7 +297,20 @@ class Reader {
       case "Hang": {
         this.errorsIn(node);
         const key = node.getChild("Key");
-        return key && key.from < key.to ? { type: "hang", key: this.of(key), ...at } : null;
+        const picks = key ? [this.bareKey(key)] : node.getChildren("Pick").map((p) => this.pick(p));
+        const read = picks.filter((p) => p !== null);
+        return read.length > 0 ? { type: "hang", picks: read, ...at } : null;
+      }
+      case "Join": {
+        this.errorsIn(node);
+        const step = this.pickOrGroup(node);
+        return step && { type: "join", step, ...at };
+      }
+      case "Rest": {
+        this.errorsIn(node);
+        const key = node.getChild("Key");
+        const pick = key && this.bareKey(key);
+        return pick && { type: "rest", key: pick.key, keyAt: pick.keyAt, ...at };
       }
       case "Skip": {
         this.errorsIn(node);
@@ -303,6 +357,7 @@ class Reader {
     if (fill) this.errorsIn(fill);
     return {
       type: "fit",
+      of: inner ? "repeats" : node.getChild("SpaceWord") ? "room" : "links",
       group: inner && this.group(inner),
       toMm: length ? this.length(length) : null,
       between: this.between(node),
@@ -317,7 +372,19 @@ class Reader {
   }
 
   private group(node: SyntaxNode): GroupStep {
-    return { type: "group", ...this.sequence(node) };
+    return { type: "group", ...this.sequence(node), spaced: this.spaced(node) };
+  }
+
+  private spaced(node: SyntaxNode): Spacer | null {
+    const spaced = node.getChild("Spaced");
+    if (!spaced) return null;
+    this.errorsIn(spaced);
+    return this.pickOrGroup(spaced);
+  }
+
+  private pickOrGroup(node: SyntaxNode): PickStep | GroupStep | null {
+    const inner = node.getChild("Group");
+    return inner ? this.group(inner) : this.pickIn(node);
   }
 
   private between(node: SyntaxNode): GroupStep | null {
@@ -330,9 +397,42 @@ class Reader {
   private pick(node: SyntaxNode): PickStep | null {
     this.errorsIn(node);
     const key = node.getChild("Key");
-    const n = node.getChild("Int");
     if (!key || key.from === key.to) return null;
-    return { type: "pick", n: n ? Number(this.of(n)) : 1, key: this.of(key), from: node.from, to: node.to };
+    const hole = node.getChild("Hole");
+    const { from, to } = node;
+    return { ...this.bareKey(key)!, ...this.many(node), hole: hole ? Number(this.of(hole).slice(1)) : 1, from, to };
+  }
+
+  private bareKey(key: SyntaxNode): PickStep | null {
+    if (key.from === key.to) return null;
+    const at = { from: key.from, to: key.to };
+    return { type: "pick", n: 1, least: 1, key: this.of(key), keyAt: at, hole: 1, ...at };
+  }
+
+  /** How many a pick is: one number, or the least and the most of a range. */
+  private many(node: SyntaxNode): { n: number; least: number } {
+    const range = node.getChild("Range");
+    const n = node.getChild("Int");
+    if (!range) return n ? { n: Number(this.of(n)), least: Number(this.of(n)) } : { n: 1, least: 1 };
+    this.errorsIn(range);
+    return this.ranged(range, this.of(range));
+  }
+
+  private ranged(at: Span, said: string): { n: number; least: number } {
+    const [a = 0, b = a] = (said.match(/\d+/g) ?? []).map(Number);
+    if (b < a) this.problem(at, `${said} runs backwards. Write the smaller number first: ${b}-${a}.`);
+    return { n: Math.max(a, b), least: Math.min(a, b) };
+  }
+
+  private which(node: SyntaxNode): Which | null {
+    const which = node.getChild("Which");
+    if (!which) return null;
+    this.errorsIn(which);
+    const n = which.getChild("Int");
+    if (n && Number(this.of(n)) < 1) this.problem(which, "Beads are counted from 1: >A@1 is the first.");
+    if (n) return Math.max(1, Number(this.of(n)));
+    const place = which.getChild("Place");
+    return place ? (this.of(place) as Which) : null;
   }
 
   private pickIn(node: SyntaxNode): PickStep | null {
@@ -340,9 +440,9 @@ class Reader {
     return pick && this.pick(pick);
   }
 
-  private times(node: SyntaxNode) {
+  private times(node: SyntaxNode): Times | null {
     const times = node.getChild("Times");
-    return times && { n: Number(this.of(times).slice(1)), from: times.from, to: times.to };
+    return times && { ...this.ranged(times, this.of(times)), from: times.from, to: times.to };
   }
 
   private length(node: SyntaxNode): number {
@@ -371,11 +471,18 @@ class Reader {
       (b) => (b.from >= node.from && b.to <= Math.max(node.to, node.from + 1)) || (said === "" && b.from < node.from),
     );
     if (explained) return;
-    const expected = EXPECTED[within];
+    // A sign behind a bead belongs to no pick, though one could still go on there.
+    const expected = within === "Pick" && /^[^\d.,]/.test(said) ? undefined : EXPECTED[within];
     if (said === "") {
       // Something is missing: show it at the word or sign that asked for it.
       const from = Math.max(0, node.from - 1);
       this.problem({ from, to: Math.max(node.from, from + 1) }, expected ?? "Something is missing here.");
+    } else if (MISPLACED.has(/^\p{L}+/u.exec(said)?.[0] ?? "")) {
+      const word = /^\p{L}+/u.exec(said)![0];
+      // What belongs to a word that stood wrong is explained with it.
+      if (this.explainedAt !== null && TAIL.has(word) && node.from - this.explainedAt < 40) return;
+      this.explainedAt = node.from;
+      this.problem(node, MISPLACED.get(word)!);
     } else if (within === "Pick" && /^[.,]/.test(said)) {
       this.problem(node, "Beads come in whole numbers: 3A for three of A.");
     } else if (expected) {
@@ -403,6 +510,16 @@ class Reader {
   private of(node: Span) {
     return this.text.slice(node.from, node.to);
   }
+}
+
+function isRanged(row: Row): boolean {
+  let found = false;
+  const look = (x: { n: number; least: number } | null) => (found ||= x !== null && x.n !== x.least);
+  everyStep(row, (step) => {
+    ownPicksOf(step).forEach(look);
+    if (step.type === "repeat" || step.type === "pass") look(step.times);
+  });
+  return found;
 }
 
 const clip = (text: string) => (text.length > 24 ? `${text.slice(0, 24)}…` : text);

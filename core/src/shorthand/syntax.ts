@@ -6,43 +6,65 @@ export interface Span {
 }
 
 export type Step =
-  | ({ type: "pick"; n: number; key: string } & Span)
-  | ({ type: "pass"; step: PickStep | GroupStep; times: number } & Span)
+  | PickStep
+  | ({ type: "pass"; step: PickStep | GroupStep; times: Times | null; which: Which | null } & Span)
   | GroupStep
-  | ({ type: "repeat"; step: Step; times: Times; between: GroupStep | null } & Span)
+  | ({ type: "repeat"; step: Step; times: Times; between: GroupStep | null; spaced: Spacer | null } & Span)
   | FitStep
-  | ({ type: "mirror"; step: GroupStep; around: PickStep | null } & Span)
+  | ({ type: "mirror"; step: GroupStep; around: PickStep | GroupStep | null } & Span)
   | ({ type: "each"; branches: Sequence[] } & Span)
   | ({ type: "fringe"; down: Sequence; turn: Sequence } & Span)
   | ({ type: "loop"; step: GroupStep } & Span)
-  | ({ type: "hang"; key: string } & Span)
+  | ({ type: "hang"; picks: PickStep[] } & Span)
   | ({ type: "skip"; amount: Amount } & Span)
   | ({ type: "space"; mm: number | null; pick: PickStep | null } & Span)
   | ({ type: "knot"; mm: number; takesMm: number | null } & Span)
+  | ({ type: "join"; step: PickStep | GroupStep } & Span)
+  | RestStep
   | ({ type: "bysize"; branches: (Sequence & { size: string; sizeAt: Span })[] } & Span);
 
-export type PickStep = Extract<Step, { type: "pick" }>;
-export type GroupStep = { type: "group" } & Sequence;
+export type PickStep = {
+  type: "pick";
+  /** How many; `least` differs where a range is written: 7-8s. */
+  n: number;
+  least: number;
+  key: string;
+  keyAt: Span;
+  /** Which of the bead's holes is strung, from 1. */
+  hole: number;
+} & Span;
+export type GroupStep = { type: "group"; spaced: Spacer | null } & Sequence;
 export type FitStep = {
   type: "fit";
-  /** The group to repeat; null where links of chain are skipped. */
+  /** What reaches the length: repeats of a bracket, links of chain, or bare room. */
+  of: "repeats" | "links" | "room";
+  /** The bracket to repeat; null for links and room. */
   group: GroupStep | null;
   /** Millimetres to reach; null where the part's own target length is meant. */
   toMm: number | null;
   between: GroupStep | null;
   fill: ({ keys: ({ key: string } & Span)[] } & Span) | null;
 } & Span;
+/** The member that takes up what is left of the part's target. */
+export type RestStep = { type: "rest"; key: string; keyAt: Span } & Span;
+/** What stands between every two beads of a bracket. */
+export type Spacer = PickStep | GroupStep;
+/** Which of a part's beads of a key is passed: the second, the last. */
+export type Which = number | "first" | "last";
 
 export interface Sequence extends Span {
   steps: Step[];
 }
 export interface Times extends Span {
   n: number;
+  least: number;
 }
 export type Amount = { links: number } | { mm: number };
 
 export interface Row extends Sequence {
   label: string | null;
+  /** Drawn under what is there. */
+  behind: boolean;
 }
 
 export interface SyntaxProblem extends Span {
@@ -52,9 +74,11 @@ export interface SyntaxProblem extends Span {
 export interface Pattern {
   text: string;
   rows: Row[];
-  /** Notes after #, with their sign, in their order. */
+  /** What stands after # (comments) and ! (notes for the maker), with its sign, in its order. */
   comments: (Span & { text: string })[];
   problems: SyntaxProblem[];
+  /** Whether a number in it is a range, 7-8. */
+  ranged: boolean;
 }
 
 /** Marks a case that cannot be: a new kind that is not dealt with there is an error of the types. */
@@ -70,20 +94,23 @@ export function sequencesOf(step: Step): readonly Sequence[] {
     case "skip":
     case "space":
     case "knot":
+    case "rest":
       return [];
     case "group":
-      return [step];
+      return [step, ...bracketOf(step.spaced)];
     case "pass":
-      return step.step.type === "group" ? [step.step] : [];
+    case "join":
+      return bracketOf(step.step);
     case "repeat": {
-      const inner = step.step.type === "group" ? [step.step] : sequencesOf(step.step);
-      return step.between ? [...inner, step.between] : inner;
+      const inner = step.step.type === "group" ? bracketOf(step.step) : sequencesOf(step.step);
+      return [...inner, ...bracketOf(step.between), ...bracketOf(step.spaced)];
     }
     case "fit":
-      return [...(step.group ? [step.group] : []), ...(step.between ? [step.between] : [])];
+      return [...bracketOf(step.group), ...bracketOf(step.between)];
     case "mirror":
+      return [...bracketOf(step.step), ...bracketOf(step.around)];
     case "loop":
-      return [step.step];
+      return bracketOf(step.step);
     case "each":
     case "bysize":
       return step.branches;
@@ -91,6 +118,54 @@ export function sequencesOf(step: Step): readonly Sequence[] {
       return [step.down, step.turn];
     default:
       return unreachable(step);
+  }
+}
+
+/** A bracket and the bracket between its beads, where it is one. */
+function bracketOf(step: PickStep | GroupStep | null): readonly Sequence[] {
+  return step?.type === "group" ? [step, ...bracketOf(step.spaced)] : [];
+}
+
+/** The picks that a step names itself, beside those of the sequences under it. */
+export function ownPicksOf(step: Step): readonly PickStep[] {
+  const pickOf = (x: PickStep | GroupStep | null): readonly PickStep[] =>
+    x === null ? [] : x.type === "pick" ? [x] : pickOf(x.spaced);
+  switch (step.type) {
+    case "pick":
+      return [step];
+    case "hang":
+      return step.picks;
+    case "pass":
+    case "join":
+    case "loop":
+      return pickOf(step.step);
+    case "group":
+      return pickOf(step.spaced);
+    case "repeat":
+      return [...ownPicksOf(step.step), ...pickOf(step.between), ...pickOf(step.spaced)];
+    case "fit":
+      return [...pickOf(step.group), ...pickOf(step.between)];
+    case "mirror":
+      return [...pickOf(step.step), ...pickOf(step.around)];
+    case "space":
+      return step.pick ? [step.pick] : [];
+    case "each":
+    case "bysize":
+    case "fringe":
+    case "skip":
+    case "knot":
+    case "rest":
+      return [];
+    default:
+      return unreachable(step);
+  }
+}
+
+/** Goes through every step of a sequence, outer ones first. */
+export function everyStep(sequence: Sequence, visit: (step: Step) => void) {
+  for (const step of sequence.steps) {
+    visit(step);
+    for (const inner of sequencesOf(step)) everyStep(inner, visit);
   }
 }
 
@@ -111,7 +186,14 @@ export const RESERVED = [
   "loop",
   "fringe",
   "size",
+  "behind",
+  "rest",
+  "spaced",
+  "join",
 ] as const;
+
+/** The words that version 1 of the design file had no use for: there they may be keys. */
+export const NEW_WORDS: readonly string[] = ["behind", "rest", "spaced", "knot", "takes", "join"];
 
 const KEY = /^\p{L}[\p{L}0-9_]*$/u;
 

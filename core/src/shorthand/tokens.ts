@@ -58,7 +58,7 @@ function ahead(input: InputStream, most: number, from = 0): string {
   return text;
 }
 
-const LABEL = /^[^\s(){}[\]#:|,>][^(){}[\]#:\n\r]*:/;
+const LABEL = /^[^\s(){}[\]#!:|,>][^(){}[\]#!:\n\r]*:/;
 
 /** `Row 1:`, `back:`. Any text without brackets before the first colon of a row. */
 export const labels = new ExternalTokenizer((input, stack) => {
@@ -83,7 +83,7 @@ export const newlines = new ExternalTokenizer((input, stack) => {
 /** The name of a size before its colon: `S:`, `7.5:`. */
 export const sizes = new ExternalTokenizer((input, stack) => {
   if (!stack.canShift(Size)) return;
-  const found = /^([^\s(){}[\]#:|,]+)\s*:/.exec(ahead(input, 200));
+  const found = /^([^\s(){}[\]#!:|,]+)\s*:/.exec(ahead(input, 200));
   if (found) input.acceptToken(Size, found[1]!.length);
 });
 
@@ -105,7 +105,7 @@ export const lengths = new ExternalTokenizer(
 const isDigit = (code: number) => code >= 48 && code <= 57;
 const isLatin = (code: number) => (code >= 65 && code <= 90) || (code >= 97 && code <= 122);
 const WORD = /^\p{L}[\p{L}0-9_]*/u;
-const TIMES = /^(?:x[ \t]*[0-9]+(?![\p{L}0-9_])|×[ \t]*[0-9]+)/u;
+const TIMES = /^(?:x[ \t]*[0-9]+(?:[ \t]*-[ \t]*[0-9]+)?(?![\p{L}0-9_])|×[ \t]*[0-9]+(?:[ \t]*-[ \t]*[0-9]+)?)/u;
 const MAX_WORD = 200;
 
 /** Keys and reserved words; and `x4`, `x 4`, `×4`, which a key may not look like. */
