@@ -2,7 +2,7 @@ import { z } from "zod";
 import { RestorePlan, Restoring } from "./archive.ts";
 import { Box, BoxDetail, BoxSummary, ChangeBox, SaveBox, SavedBox } from "./box.ts";
 import { ComponentList, SaveComponent } from "./component.ts";
-import { Answer, CountRequest } from "./count.ts";
+import { CountAnswer, CountRequest } from "./count.ts";
 import { Design } from "./design.ts";
 import { Imported, ImportRequest, INTAKES } from "./intake.ts";
 import { ComponentDetail } from "./jar.ts";
@@ -80,7 +80,7 @@ export const API = {
     body: CountRequest,
     limit: "500kb",
     most: 30_000,
-    answer: Answer,
+    answer: CountAnswer,
     refusals: [400, 413, 422],
   },
   readWorkshop: {

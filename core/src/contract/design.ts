@@ -328,5 +328,8 @@ function readAnyVersion(raw: unknown): unknown {
   return file.version === 1 ? freeNewWords(named) : named;
 }
 
+/** A kept design as it is read now: one of version 1 may name a key by what has become a word since. */
+export const asReadNow = (design: Design): Design => (design.version === 1 ? (freeNewWords(design) as Design) : design);
+
 /** A stable name for a role: its id, else its key. */
 export const roleId = (entry: Pick<KeyEntry, "id" | "key">) => entry.id ?? entry.key;

@@ -1,6 +1,6 @@
 /** The bench log: what a trial make says beside what was computed, and what would put the design right. */
 import { type Design, type KeyEntry, roleId, type Trial } from "../contract/index.ts";
-import { countWhole } from "../count/index.ts";
+import { childrenOf, countWhole, type Strung, type StrungPartOf } from "../count/index.ts";
 
 /** One role of a trial: computed for one item, and really used. */
 export interface Used {
@@ -44,9 +44,96 @@ const sizeOf = (design: Design, t: Trial) => ((design.sizes ?? []).some((s) => s
 const optionOf = (design: Design, t: Trial) =>
   (design.options ?? []).some((o) => o.key === t.option) ? t.option : null;
 
+/** Whether making changes a part's length: its strands are laid round one another. */
+function isBraid(design: Design, { part, whole }: StrungPartOf): boolean {
+  if (part.finishedRatio != null && part.finishedRatio !== 1) return true;
+  if (design.about?.technique === "braided") return (part.strands ?? 1) > 1;
+  return (part.strands ?? 1) > 2 && eachMm(whole) > 0.8 * whole.strandMm;
+}
+
+/** How much of a strand runs through `each`: strands side by side, that can be laid round one another. */
+function eachMm(node: Strung): number {
+  if (node.type === "each") return node.strandMm;
+  if (node.type === "times") return node.n * eachMm(node.item);
+  if (node.type === "mirror") return 2 * eachMm(node.item);
+  return childrenOf(node).reduce((sum, child) => sum + eachMm(child), 0);
+}
+
+/** Of a braid the beads are what they are: what is put right is how long it comes out for its strand. */
+function correctRatio(design: Design, { part, whole }: StrungPartOf, mm: number, said: string): Correction {
+  const finishedRatio = round(mm / whole.strandMm, 4);
+  const was = part.finishedRatio ?? 1;
+  return {
+    id: `ratio ${part.id}`,
+    say:
+      `${part.name} comes out at ${round(100 * finishedRatio, 1)} % of its strand instead of ${round(100 * was, 1)} %: ` +
+      `${round(mm, 1)} mm of ${round(whole.strandMm, 1)} mm strung`,
+    reason: `${said}: ${part.name} finished at ${round(mm, 1)} mm`,
+    design: { ...design, parts: design.parts.map((p) => (p.id === part.id ? { ...p, finishedRatio } : p)) },
+  };
+}
+
+/** Beads of each key along one strand, as they add to its length: of strands side by side the longest counts. */
+function alongStrand(node: Strung, n = 1, into = new Map<string, number>()): Map<string, number> {
+  const go = (child: Strung, times: number) => alongStrand(child, n * times, into);
+  switch (node.type) {
+    case "bead":
+      into.set(node.key, (into.get(node.key) ?? 0) + n * node.n);
+      break;
+    case "times":
+      go(node.item, node.n);
+      if (node.between && node.n > 1) go(node.between, node.n - 1);
+      break;
+    case "mirror":
+      go(node.item, 2);
+      if (node.around) go(node.around, 1);
+      break;
+    case "spaced":
+      go(node.item, 1);
+      go(node.spacer, node.gaps);
+      break;
+    case "each": {
+      const [longest] = [...node.branches].sort((a, b) => b.strandMm - a.strandMm);
+      if (longest) go(longest, 1);
+      break;
+    }
+    case "series":
+    case "join":
+      childrenOf(node).forEach((child) => go(child, 1));
+      break;
+    default: // stands off the strand, or has no beads
+  }
+  return into;
+}
+
+/** Of the beads on the strand those that make most of its length are the likeliest to be measured wrong. */
+function correctAlong(design: Design, { part, whole }: StrungPartOf, mm: number, said: string): Correction[] {
+  const lengths = [...alongStrand(whole)].flatMap(([key, n]) => {
+    const entry = design.key.find((e) => e.key === key);
+    return entry?.alongMm ? [{ entry, n, mm: n * entry.alongMm }] : [];
+  });
+  return lengths
+    .sort((a, b) => b.mm - a.mm)
+    .slice(0, 2)
+    .flatMap(({ entry, n }): Correction[] => {
+      const alongMm = round(entry.alongMm! + (mm - whole.strandMm) / n, 3);
+      if (alongMm <= 0) return [];
+      return [
+        {
+          id: `along ${entry.key}`,
+          say:
+            `${entry.key}, ${entry.name}: ${entry.alongMm} mm along becomes ${alongMm} mm, so that ${part.name} comes ` +
+            `out at ${round(mm, 1)} mm instead of ${round(whole.strandMm, 1)} mm`,
+          reason: `${said}: ${entry.name} measures ${alongMm} mm along`,
+          design: { ...design, key: design.key.map((e) => (e.key === entry.key ? { ...e, alongMm } : e)) },
+        },
+      ];
+    });
+}
+
 /**
- * Corrections that a trial asks for: a bead's size along the thread where the strand came out longer or shorter, the
- * take-up where more or less was strung on, the minutes where they differ. Each is a new state of the design.
+ * Corrections that a trial asks for: a bead's size along the thread where the strand came out longer or shorter (of a
+ * braid how long it comes out for its strand), the take-up where more or less was strung on, the minutes where they differ. Each is a new state of the design.
  */
 export function correctionsOf(design: Design, trial: Trial): Correction[] {
   const found: Correction[] = [];
@@ -54,27 +141,11 @@ export function correctionsOf(design: Design, trial: Trial): Correction[] {
   const said = `Trial of ${trial.madeOn}`;
   const { finished } = trial;
   const part = finished && counting.parts.find((p) => p.part.id === finished.part);
-  if (finished && part && part.whole.strandMm > 0 && Math.abs(finished.mm - part.whole.strandMm) > 0.5) {
-    // Of the beads on the strand the one that makes most of its length is the likeliest to be measured wrong.
-    const onStrand = new Map<string, number>();
-    for (const p of part.placings) if (p.picked > 0) onStrand.set(p.key, (onStrand.get(p.key) ?? 0) + p.picked);
-    const lengths = [...onStrand].flatMap(([key, n]) => {
-      const entry = design.key.find((e) => e.key === key);
-      return entry?.alongMm ? [{ entry, n, mm: n * entry.alongMm }] : [];
-    });
-    for (const { entry, n } of lengths.sort((a, b) => b.mm - a.mm).slice(0, 2)) {
-      const alongMm = round(entry.alongMm! + (finished.mm - part.whole.strandMm) / n, 3);
-      if (alongMm <= 0) continue;
-      found.push({
-        id: `along ${entry.key}`,
-        say:
-          `${entry.key}, ${entry.name}: ${entry.alongMm} mm along becomes ${alongMm} mm, so that ` +
-          `${part.part.name} comes out at ${round(finished.mm, 1)} mm instead of ` +
-          `${round(part.whole.strandMm, 1)} mm`,
-        reason: `${said}: ${entry.name} measures ${alongMm} mm along`,
-        design: { ...design, key: design.key.map((e) => (e.key === entry.key ? { ...e, alongMm } : e)) },
-      });
-    }
+  const ratio = part?.part.finishedRatio ?? 1;
+  const comesOut = part ? part.whole.strandMm * ratio : 0;
+  if (finished && part && comesOut > 0 && Math.abs(finished.mm - comesOut) > 0.5) {
+    if (isBraid(design, part)) found.push(correctRatio(design, part, finished.mm, said));
+    else found.push(...correctAlong(design, part, finished.mm, said));
   }
   for (const { entry, computed, used } of usedBeside(design, trial).filter((u) => u.unit === "mm")) {
     const strung = design.parts.filter((p) => p.stringing === entry.key && p.cutMm == null && p.steps);

@@ -1,4 +1,12 @@
-import type { Design, DesignSummary, KeptTrial, PinnedDesign, RevisionNote, Trial } from "@jar-count/core/contract";
+import {
+  asReadNow,
+  type Design,
+  type DesignSummary,
+  type KeptTrial,
+  type PinnedDesign,
+  type RevisionNote,
+  type Trial,
+} from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 const SAVED_AT = `to_char(r.saved_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as "savedAt"`;
@@ -10,9 +18,11 @@ const NEWEST = `select d.id, r.body->>'name' as name, r.no as revision, ${SAVED_
     join box_picks p on p.box_role_id = x.box_role_id where l.design_id = d.id) as components
   from designs d join design_revisions r on r.design_id = d.id and r.no = d.newest`;
 
+const readNow = <T extends { design: Design }>(row: T): T => ({ ...row, design: asReadNow(row.design) });
+
 export async function listDesigns(db: Session): Promise<DesignSummary[]> {
   const { rows } = await db.query<DesignSummary>(`${NEWEST} order by lower(r.body->>'name'), d.id`);
-  return rows;
+  return rows.map(readNow);
 }
 
 /** Changes whenever a design is added or revised. */
@@ -27,7 +37,7 @@ export async function tagOfDesigns(db: Session): Promise<string> {
 
 export async function findDesign(db: Session, id: string): Promise<DesignSummary | undefined> {
   const { rows } = await db.query<DesignSummary>(`${NEWEST} where d.id = $1`, [id]);
-  return rows[0];
+  return rows[0] && readNow(rows[0]);
 }
 
 export async function lockDesign(db: Session, id: string): Promise<number | undefined> {
@@ -70,7 +80,7 @@ export async function findRevision(db: Session, id: string, no: number): Promise
      from design_revisions r join designs d on d.id = r.design_id where r.design_id = $1 and r.no = $2`,
     [id, no],
   );
-  return rows[0];
+  return rows[0] && readNow(rows[0]);
 }
 
 /** The trial makes of a design, the newest first. */
@@ -117,5 +127,5 @@ export async function pinnedDesigns(db: Session, boxId: string): Promise<PinnedD
        join designs d on d.id = r.design_id where l.box_id = $1`,
     [boxId],
   );
-  return rows;
+  return rows.map(readNow);
 }

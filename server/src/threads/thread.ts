@@ -1,8 +1,8 @@
 /** What a server thread does: heavy work that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
-import type { BoxDetail, CountRequest } from "@jar-count/core/contract";
+import type { BoxDetail, CountAnswer, CountRequest } from "@jar-count/core/contract";
 import { billAsCsv, costOf } from "@jar-count/core/cost";
-import { count } from "@jar-count/core/count";
+import { count, countKit } from "@jar-count/core/count";
 import { expose } from "comlink";
 import nodeEndpoint from "comlink/dist/esm/node-adapter.mjs";
 import { parentPort } from "node:worker_threads";
@@ -20,9 +20,13 @@ const work = {
   },
   /** Sheets of jar labels as PDF. */
   labelSheet,
-  /** One finished item of a design, counted. */
-  count({ design, size, option, components }: z.output<typeof CountRequest>) {
-    return count(design, { size: size ?? null, option: option ?? null, colourway: components ?? null });
+  /** One finished item of a design, counted; and what a kit must hold, where that is asked. */
+  count({ design, size, option, components, kit }: z.output<typeof CountRequest>): CountAnswer {
+    const colourway = components ?? null;
+    const answer = count(design, { size: size ?? null, option: option ?? null, colourway });
+    if (!kit) return answer;
+    const { counts, perKit, pieces, lengthsMm } = countKit(design, null, null, colourway);
+    return { ...answer, kit: { counts, perKit, pieces, lengthsMm } };
   },
   packArchive,
   openArchive,

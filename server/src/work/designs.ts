@@ -1,4 +1,12 @@
-import type { Design, DesignSummary, KeptTrial, PinnedDesign, SavedDesign, SaveTrial } from "@jar-count/core/contract";
+import {
+  type Design,
+  DESIGN_VERSION,
+  type DesignSummary,
+  type KeptTrial,
+  type PinnedDesign,
+  type SavedDesign,
+  type SaveTrial,
+} from "@jar-count/core/contract";
 import type { z } from "zod";
 import { notFound, stale } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
@@ -40,7 +48,7 @@ export function saveDesign(
       await takeRecord(session, "design", id);
       const newest = (await lockDesign(session, id)) ?? 0;
       if (newest !== revision) throw stale("This design", await findDesign(session, id));
-      const savedAt = await addRevision(session, id, revision + 1, design, reason);
+      const savedAt = await addRevision(session, id, revision + 1, { ...design, version: DESIGN_VERSION }, reason);
       return { revision: revision + 1, savedAt };
     }),
   );

@@ -158,7 +158,10 @@ export function useSayOrigin(linear: boolean) {
       case "hangs":
         return { where, how: `${each} that ${o.by} hangs by in one ${part}${times}` };
       case "uses":
-        return { where, how: `${each} named with the findings of one ${part}${times}` };
+        return {
+          where,
+          how: `${each} named with the findings of one ${part}${o.by ? `, for each ${o.by}` : ""}${times}`,
+        };
       case "item":
         return { where, how: `${each} for each item` };
       case "kit":
@@ -167,6 +170,8 @@ export function useSayOrigin(linear: boolean) {
         return { where, how: `its share of mix ${o.by} here` };
       case "strung":
         return { where, how: `${each} strung for one ${part}${times}` };
+      case "also":
+        return { where, how: `${each} that run along in one ${part}${times}` };
       case "cut":
         return { where, how: `${each} named under the cuts of one ${part}${times}` };
     }

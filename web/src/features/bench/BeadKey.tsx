@@ -306,6 +306,7 @@ function Origins({ entry, n, column }: { entry: KeyEntry; n: number; column: num
   };
   const say = useSayQuantity();
   const linear = entry.kind === "stringing";
+  const least = useBench((b) => b.columns[column]?.counting.answer.countsLeast[entry.key]);
   const sayOrigin = useSayOrigin(linear);
   const amount = (x: number) => (linear ? say(x, "length") : sayNumber(x));
   const rows = () =>
@@ -318,6 +319,13 @@ function Origins({ entry, n, column }: { entry: KeyEntry; n: number; column: num
   return (
     <WhereFrom label={`Where ${amount(n)} of ${entry.key} come from`} title={entry.name} rows={rows} total={amount(n)}>
       {amount(n)}
+      {least !== undefined && (
+        <span className="font-normal text-muted" title={`From ${sayNumber(least)} to ${sayNumber(n)} an item`}>
+          <span className="sr-only">, at the least </span>
+          <span aria-hidden> / </span>
+          {sayNumber(least)}
+        </span>
+      )}
     </WhereFrom>
   );
 }
@@ -341,7 +349,8 @@ function Details({ at }: { at: number }) {
   const onDown = at < design.key.length - 1 ? () => shift(1) : null;
   const { kind } = entry;
   const drawn = kind !== "stringing" && kind !== "mix";
-  const plain = design.key.filter((e) => e.kind !== "mix" && e.kind !== "stringing");
+  const mixes = new Set(design.key.filter((e) => e.kind === "mix").map((e) => e.key));
+  const members = countedKeys(design).filter((c) => !mixes.has(c.key));
   return (
     <div className="flex flex-wrap items-start gap-x-4 gap-y-3 rounded-md bg-hush p-3">
       <Labelled label="Kind">
@@ -392,6 +401,28 @@ function Details({ at }: { at: number }) {
               className="field w-20"
               mm={entry.acrossMm ?? null}
               onChange={(acrossMm) => onChange({ acrossMm })}
+            />
+          </Labelled>
+          <Labelled label="Tall, mm">
+            <LengthField
+              always="mm"
+              optional
+              placeholder="by its form"
+              className="field w-24"
+              mm={entry.heightMm ?? null}
+              onChange={(heightMm) => onChange({ heightMm })}
+            />
+          </Labelled>
+          <Labelled label="Holes">
+            <NumberField
+              className="field w-16"
+              whole
+              optional
+              min={1}
+              max={20}
+              placeholder="1"
+              value={entry.holes ?? null}
+              onChange={(holes) => onChange({ holes })}
             />
           </Labelled>
           <label className="flex items-center gap-1.5 pt-6">
@@ -452,8 +483,8 @@ function Details({ at }: { at: number }) {
           add="Add a member"
           items={entry.mix ?? []}
           onAdd={
-            plain.length > 0
-              ? () => onChange({ mix: [...(entry.mix ?? []), { key: plain[0]!.key, share: 0.1 }] })
+            members.length > 0
+              ? () => onChange({ mix: [...(entry.mix ?? []), { key: members[0]!.key, share: 0.1 }] })
               : null
           }
           onRemove={(j) => onChange({ mix: entry.mix!.filter((_, k) => k !== j) })}
@@ -463,17 +494,44 @@ function Details({ at }: { at: number }) {
               onChange({ mix: entry.mix!.map((m, k) => (k === j ? { ...m, ...change } : m)) });
             return (
               <>
-                <NumberField
-                  aria-label={`Share of ${member.key}, per cent`}
-                  className="field w-20"
-                  factor={100}
-                  min={1e-6}
-                  max={1000}
-                  value={member.share}
-                  onChange={(share) => set({ share: share! })}
+                {member.count == null ? (
+                  <NumberField
+                    aria-label={`Share of ${member.key}, per cent`}
+                    className="field w-20"
+                    factor={100}
+                    min={1e-6}
+                    max={1000}
+                    value={member.share ?? null}
+                    onChange={(share) => set({ share: share! })}
+                  />
+                ) : (
+                  <NumberField
+                    aria-label={`How many ${member.key} exactly`}
+                    className="field w-20"
+                    whole
+                    min={1}
+                    max={100_000}
+                    value={member.count}
+                    onChange={(count) => set({ count: count! })}
+                  />
+                )}
+                <select
+                  aria-label={`${member.key}: a share or an exact number`}
+                  className="field"
+                  value={member.count == null ? "share" : "count"}
+                  onChange={(e) =>
+                    set(e.target.value === "count" ? { share: null, count: 1 } : { share: 0.1, count: null })
+                  }
+                >
+                  <option value="share">% of</option>
+                  <option value="count">exactly, of</option>
+                </select>
+                <KeySelect
+                  label="Member"
+                  value={member.key}
+                  choices={members}
+                  onChange={(key) => key && set({ key })}
                 />
-                <span>% of</span>
-                <KeySelect label="Member" value={member.key} choices={plain} onChange={(key) => key && set({ key })} />
               </>
             );
           }}

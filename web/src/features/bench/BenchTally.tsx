@@ -72,6 +72,11 @@ export function BenchTally() {
             {shown.repeats}
           </TallyRow>
         )}
+        {shown && shown.hangMm > 0 && (
+          <TallyRow label={`Hangs below ${part!.name}`} was={changedFrom(shown.hangMm, old?.hangMm, length)}>
+            {length(shown.hangMm)}
+          </TallyRow>
+        )}
         {shown?.leftoverMm != null && (
           <TallyRow label={shown.leftoverMm < -0.005 ? "Over the target" : "Short of the target"}>
             {say(Math.abs(shown.leftoverMm), "length")}
@@ -104,6 +109,20 @@ export function BenchTally() {
                   }
                   was={i === 0 ? changedFrom(answer.lengthsMm[key]!, before?.lengthsMm[key], length) : null}
                 >
+                  {sayNumber(p.count)} × {sayCut(p.mm, unit)}
+                </TallyRow>
+              )),
+            )}
+          </dl>
+        </>
+      )}
+      {Object.keys(answer.offcuts).length > 0 && (
+        <>
+          <h3 className="mt-3 mb-1 text-xs text-muted">From what those cuts leave</h3>
+          <dl>
+            {Object.entries(answer.offcuts).flatMap(([key, pieces]) =>
+              pieces.map((p, i) => (
+                <TallyRow key={`${key}${i}`} label={design.key.find((e) => e.key === key)?.name ?? key}>
                   {sayNumber(p.count)} × {sayCut(p.mm, unit)}
                 </TallyRow>
               )),

@@ -1,4 +1,4 @@
-import type { Cut, Design, Use } from "@jar-count/core/contract";
+import type { Also, Cut, Design } from "@jar-count/core/contract";
 import { Plus, X } from "lucide-react";
 import type { ReactNode } from "react";
 import { Button, IconButton } from "../../ui/controls.tsx";
@@ -7,6 +7,8 @@ import { LengthField, NumberField } from "../../ui/fields.tsx";
 export interface KeyChoice {
   key: string;
   name: string;
+  /** How it is said in a list, where not by its name. */
+  said?: string;
 }
 
 /** The keys that can be counted: beads, findings, mixes and sub-assemblies. */
@@ -39,7 +41,9 @@ export function KeySelect({
       {(none !== undefined || value === null) && <option value="">{none ?? "Choose …"}</option>}
       {missing && <option value={value}>{value}: not in the key</option>}
       {choices.map((c) => (
-        <option key={c.key} value={c.key}>{`${c.key} · ${c.name.slice(0, 60)}`}</option>
+        <option key={c.key} value={c.key}>
+          {c.said ?? `${c.key} · ${c.name.slice(0, 60)}`}
+        </option>
       ))}
     </select>
   );
@@ -75,7 +79,77 @@ export function ItemList<T>({ title, items, add, onAdd, onRemove, children }: Li
   );
 }
 
-type AnyUse = Use & { per?: "item" | "kit" | null | undefined };
+/** A number that may differ by size. */
+type Sized = number | Readonly<Record<string, number>>;
+
+interface SizedProps {
+  value: Sized | null;
+  sizes: readonly string[];
+  /** Called with one number for all sizes, with one a size, or with null where nothing is said. */
+  onChange: (value: number | Record<string, number> | null) => void;
+  /** What a size that nothing was said for begins with. */
+  begin: number;
+  children: (field: { value: number | null; of: string; onChange: (n: number | null) => void }) => ReactNode;
+}
+
+/** A field for a number that may differ by size: one for all, or one a size. */
+export function BySize({ value, sizes, onChange, begin, children }: SizedProps) {
+  const apart = value !== null && typeof value !== "number";
+  return (
+    <>
+      {!apart && children({ value, of: "", onChange })}
+      {apart &&
+        [...new Set([...sizes, ...Object.keys(value)])].map((size) => (
+          <span key={size} className="inline-flex items-center gap-1">
+            <span className="text-xs text-muted">{size}</span>
+            {children({
+              value: value[size] ?? null,
+              of: `, size ${size}`,
+              onChange: (n) => {
+                const { [size]: _gone, ...rest } = value;
+                onChange(n === null ? rest : { ...rest, [size]: n });
+              },
+            })}
+          </span>
+        ))}
+      {(sizes.length > 0 || apart) && (
+        <button
+          type="button"
+          className="link text-xs"
+          onClick={() =>
+            onChange(
+              apart
+                ? (Object.values(value)[0] ?? begin)
+                : Object.fromEntries(sizes.map((s) => [s, (value as number | null) ?? begin])),
+            )
+          }
+        >
+          {apart ? "same for all" : "by size"}
+        </button>
+      )}
+    </>
+  );
+}
+
+interface AnyUse {
+  key: string;
+  count: Sized;
+  per?: "item" | "kit" | null | undefined;
+  forEach?: string | null | undefined;
+}
+
+interface UsesProps<U extends AnyUse> {
+  title: string;
+  add: string;
+  uses: readonly U[];
+  choices: readonly KeyChoice[];
+  onChange: (uses: U[]) => void;
+  perKit?: boolean;
+  /** Of a part: the design's sizes, by which a number may differ. */
+  sizes?: readonly string[];
+  /** Of a part: keys of which it may be so many for each. */
+  each?: readonly KeyChoice[];
+}
 
 export function Uses<U extends AnyUse>({
   title,
@@ -84,40 +158,42 @@ export function Uses<U extends AnyUse>({
   choices,
   onChange,
   perKit,
-}: {
-  title: string;
-  add: string;
-  uses: readonly U[];
-  choices: readonly KeyChoice[];
-  onChange: (uses: U[]) => void;
-  perKit?: boolean;
-}) {
+  sizes = [],
+  each,
+}: UsesProps<U>) {
   const set = (i: number, change: Partial<AnyUse>) => onChange(uses.map((u, j) => (j === i ? { ...u, ...change } : u)));
   return (
     <ItemList
       title={title}
       items={uses}
       add={add}
-      onAdd={choices.length > 0 ? () => onChange([...uses, { key: choices[0]!.key, count: 1 } as U]) : null}
+      onAdd={choices.length > 0 ? () => onChange([...uses, { key: choices[0]!.key, count: 1 } as unknown as U]) : null}
       onRemove={(i) => onChange(uses.filter((_, j) => j !== i))}
     >
       {(use, i) => (
         <>
-          <NumberField
-            aria-label={`How many ${use.key}`}
-            className="field w-16"
-            whole
-            min={1}
-            max={100_000}
-            value={use.count}
-            onChange={(count) => set(i, { count: count! })}
-          />
+          <BySize value={use.count} sizes={sizes} begin={1} onChange={(count) => set(i, { count: count ?? 1 })}>
+            {({ value, of, onChange: put }) => (
+              <NumberField
+                aria-label={`How many ${use.key}${of}`}
+                className="field w-16"
+                whole
+                min={of ? 0 : 1}
+                max={100_000}
+                value={value}
+                onChange={put}
+              />
+            )}
+          </BySize>
           <KeySelect
             label={`What, ${title.toLowerCase()}`}
             value={use.key}
             choices={choices}
             onChange={(key) => key && set(i, { key })}
           />
+          {each && (
+            <ForEach of={use.key} value={use.forEach} choices={each} onChange={(forEach) => set(i, { forEach })} />
+          )}
           {perKit && (
             <select
               aria-label={`${use.key}: for each item or once a kit`}
@@ -135,16 +211,46 @@ export function Uses<U extends AnyUse>({
   );
 }
 
+/** Once in the part, or so many for each of a key that its rows take. */
+function ForEach({
+  of,
+  value,
+  choices,
+  onChange,
+}: {
+  of: string;
+  value: string | null | undefined;
+  choices: readonly KeyChoice[];
+  onChange: (key: string | null) => void;
+}) {
+  return (
+    <KeySelect
+      label={`${of}: once, or for each of which key`}
+      value={value ?? null}
+      choices={choices.map((c) => ({ ...c, key: c.key, said: `for each ${c.key}` }))}
+      none="once"
+      onChange={onChange}
+    />
+  );
+}
+
+type Measure = "mm" | "links" | "coils";
+const FIRST: Record<Measure, number> = { mm: 100, links: 5, coils: 1 };
+
 export function Cuts({
   cuts,
   choices,
   onChange,
+  sizes,
+  each,
 }: {
   cuts: readonly Cut[];
   choices: readonly KeyChoice[];
   onChange: (cuts: Cut[]) => void;
+  sizes: readonly string[];
+  each: readonly KeyChoice[];
 }) {
-  const set = (i: number, cut: Cut) => onChange(cuts.map((c, j) => (j === i ? cut : c)));
+  const set = (i: number, change: Partial<Cut>) => onChange(cuts.map((c, j) => (j === i ? { ...c, ...change } : c)));
   return (
     <ItemList
       title="Lengths cut for it"
@@ -154,73 +260,169 @@ export function Cuts({
       onRemove={(i) => onChange(cuts.filter((_, j) => j !== i))}
     >
       {(cut, i) => {
-        const by = cut.links != null ? "links" : cut.coils != null ? "coils" : "mm";
-        const plain = { key: cut.key, count: cut.count };
+        const by: Measure = cut.links != null ? "links" : cut.coils != null ? "coils" : "mm";
+        const measured = (value: Cut[Measure], measure = by) =>
+          set(i, { mm: null, links: null, coils: null, [measure]: value });
         return (
           <>
-            <NumberField
-              aria-label="How many of this cut"
-              className="field w-14"
-              whole
-              min={1}
-              max={100_000}
-              value={cut.count}
-              onChange={(count) => set(i, { ...cut, count: count! })}
-            />
+            <BySize value={cut.count} sizes={sizes} begin={1} onChange={(count) => set(i, { count: count ?? 1 })}>
+              {({ value, of, onChange: put }) => (
+                <NumberField
+                  aria-label={`How many of this cut${of}`}
+                  className="field w-14"
+                  whole
+                  min={of ? 0 : 1}
+                  max={100_000}
+                  value={value}
+                  onChange={put}
+                />
+              )}
+            </BySize>
             <KeySelect
               label="What is cut"
               value={cut.key}
               choices={choices}
-              onChange={(key) => key && set(i, { ...cut, key })}
+              onChange={(key) => key && set(i, { key })}
             />
-            {by === "mm" && (
-              <LengthField
-                aria-label="Length of the cut"
-                className="field w-24"
-                mm={cut.mm!}
-                onChange={(mm) => set(i, { ...plain, mm })}
-              />
-            )}
-            {by === "links" && (
-              <NumberField
-                aria-label="Links of the cut"
-                className="field w-16"
-                whole
-                min={1}
-                max={100_000}
-                value={cut.links!}
-                onChange={(links) => set(i, { ...plain, links })}
-              />
-            )}
-            {by === "coils" && (
-              <NumberField
-                aria-label="Coils of the cut"
-                className="field w-16"
-                min={0.01}
-                max={1000}
-                value={cut.coils!}
-                onChange={(coils) => set(i, { ...plain, coils })}
-              />
-            )}
+            <BySize value={cut[by] ?? null} sizes={sizes} begin={FIRST[by]} onChange={(n) => measured(n ?? FIRST[by])}>
+              {({ value, of, onChange: put }) =>
+                by === "mm" ? (
+                  <LengthField aria-label={`Length of the cut${of}`} className="field w-24" mm={value} onChange={put} />
+                ) : (
+                  <NumberField
+                    aria-label={`${by === "links" ? "Links" : "Coils"} of the cut${of}`}
+                    className="field w-16"
+                    whole={by === "links"}
+                    min={by === "links" ? 1 : 0.01}
+                    max={by === "links" ? 100_000 : 1000}
+                    value={value}
+                    onChange={put}
+                  />
+                )
+              }
+            </BySize>
             <select
               aria-label="The cut is measured by"
               className="field"
               value={by}
-              onChange={(e) =>
-                set(
-                  i,
-                  e.target.value === "mm"
-                    ? { ...plain, mm: 100 }
-                    : e.target.value === "links"
-                      ? { ...plain, links: 5 }
-                      : { ...plain, coils: 1 },
-                )
-              }
+              onChange={(e) => measured(FIRST[e.target.value as Measure], e.target.value as Measure)}
             >
               <option value="mm">long</option>
               <option value="links">links</option>
               <option value="coils">coils</option>
             </select>
+            <ForEach of={cut.key} value={cut.forEach} choices={each} onChange={(forEach) => set(i, { forEach })} />
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={cut.from === "offcut"}
+                onChange={(e) => set(i, { from: e.target.checked ? "offcut" : null })}
+              />
+              from what another cut leaves
+            </label>
+          </>
+        );
+      }}
+    </ItemList>
+  );
+}
+
+/** Stringing that runs the same way beside the first: a second wire through the same beads, say. */
+export function Beside({
+  also,
+  choices,
+  sizes,
+  onChange,
+}: {
+  also: readonly Also[];
+  choices: readonly KeyChoice[];
+  sizes: readonly string[];
+  onChange: (also: Also[]) => void;
+}) {
+  const set = (i: number, change: Partial<Also>) => onChange(also.map((a, j) => (j === i ? { ...a, ...change } : a)));
+  return (
+    <ItemList
+      title="Runs along the same way"
+      items={also}
+      add="Add what runs along"
+      onAdd={choices.length > 0 ? () => onChange([...also, { key: choices[0]!.key }]) : null}
+      onRemove={(i) => onChange(also.filter((_, j) => j !== i))}
+    >
+      {(one, i) => {
+        const by = one.coils != null ? "coils" : one.cutMm != null ? "mm" : "path";
+        return (
+          <>
+            <KeySelect
+              label="What runs along"
+              value={one.key}
+              choices={choices}
+              onChange={(key) => key && set(i, { key })}
+            />
+            <select
+              aria-label="What runs along is as long as"
+              className="field"
+              value={by}
+              onChange={(e) =>
+                set(i, {
+                  cutMm: e.target.value === "mm" ? 100 : null,
+                  coils: e.target.value === "coils" ? 1 : null,
+                })
+              }
+            >
+              <option value="path">as the path asks</option>
+              <option value="mm">long</option>
+              <option value="coils">coils</option>
+            </select>
+            {by === "path" ? (
+              <>
+                <LengthField
+                  aria-label="Each tail of what runs along"
+                  className="field w-20"
+                  optional
+                  zero
+                  placeholder="no tails"
+                  mm={one.tailMm ?? null}
+                  onChange={(tailMm) => set(i, { tailMm })}
+                />
+                <NumberField
+                  aria-label="Take-up of what runs along, %"
+                  className="field w-16"
+                  optional
+                  factor={100}
+                  max={100}
+                  placeholder="0 %"
+                  value={one.takeUp ?? null}
+                  onChange={(takeUp) => set(i, { takeUp })}
+                />
+              </>
+            ) : (
+              <BySize
+                value={(by === "mm" ? one.cutMm : one.coils) ?? null}
+                sizes={sizes}
+                begin={by === "mm" ? 100 : 1}
+                onChange={(n) => set(i, by === "mm" ? { cutMm: n ?? 100 } : { coils: n ?? 1 })}
+              >
+                {({ value, of, onChange: put }) =>
+                  by === "mm" ? (
+                    <LengthField
+                      aria-label={`Length of what runs along${of}`}
+                      className="field w-24"
+                      mm={value}
+                      onChange={put}
+                    />
+                  ) : (
+                    <NumberField
+                      aria-label={`Coils of what runs along${of}`}
+                      className="field w-16"
+                      min={0.01}
+                      max={1000}
+                      value={value}
+                      onChange={put}
+                    />
+                  )
+                }
+              </BySize>
+            )}
           </>
         );
       }}

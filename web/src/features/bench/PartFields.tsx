@@ -2,7 +2,7 @@ import { keyFault } from "@jar-count/core/shorthand";
 import { Trash2 } from "lucide-react";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
-import { countedKeys, Cuts, KeySelect, Uses } from "./Lists.tsx";
+import { Beside, BySize, countedKeys, Cuts, KeySelect, Uses } from "./Lists.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
 import { freeKey, keysOf } from "./designs.ts";
 
@@ -18,6 +18,7 @@ export function PartFields() {
   const strings = design.key.filter((e) => e.kind === "stringing").map(({ key, name }) => ({ key, name }));
   const others = countedKeys(design).filter((c) => c.key !== part.as);
   const sizes = design.sizes ?? [];
+  const sizeKeys = sizes.map((s) => s.key);
   const isSub = part.as != null;
   return (
     <div className="flex flex-col gap-4 px-6 pt-4">
@@ -126,13 +127,38 @@ export function PartFields() {
                 onChange={(reinforce) => onChange({ reinforce })}
               />
             </Labelled>
-            <Labelled label="Fixed cut">
-              <LengthField
-                className="field w-24"
+            <fieldset>
+              <legend className="text-xs text-muted">Fixed cut</legend>
+              <span className="flex flex-wrap items-center gap-1.5">
+                <BySize
+                  value={part.cutMm ?? null}
+                  sizes={sizeKeys}
+                  begin={100}
+                  onChange={(cutMm) => onChange({ cutMm })}
+                >
+                  {({ value, of, onChange: put }) => (
+                    <LengthField
+                      aria-label={`Fixed cut${of}`}
+                      className="field w-24"
+                      optional={of === ""}
+                      placeholder="computed"
+                      mm={value}
+                      onChange={put}
+                    />
+                  )}
+                </BySize>
+              </span>
+            </fieldset>
+            <Labelled label="Finished, % of the strand">
+              <NumberField
+                className="field w-20"
                 optional
-                placeholder="computed"
-                mm={part.cutMm ?? null}
-                onChange={(cutMm) => onChange({ cutMm })}
+                factor={100}
+                min={0.01}
+                max={100}
+                placeholder="100"
+                value={part.finishedRatio ?? null}
+                onChange={(finishedRatio) => onChange({ finishedRatio })}
               />
             </Labelled>
             <label className="flex items-center gap-2 self-end pb-1.5">
@@ -214,9 +240,23 @@ export function PartFields() {
             add="Add a finding"
             uses={part.uses ?? []}
             choices={others}
+            sizes={sizeKeys}
+            each={others}
             onChange={(uses) => onChange({ uses })}
           />
-          <Cuts cuts={part.cuts ?? []} choices={strings} onChange={(cuts) => onChange({ cuts })} />
+          <Cuts
+            cuts={part.cuts ?? []}
+            choices={strings}
+            sizes={sizeKeys}
+            each={others}
+            onChange={(cuts) => onChange({ cuts })}
+          />
+          <Beside
+            also={part.also ?? []}
+            choices={strings}
+            sizes={sizeKeys}
+            onChange={(also) => onChange({ also: also.length > 0 ? also : null })}
+          />
         </div>
         <Button look="quiet" className="mt-3 text-short" disabled={design.parts.length < 2} onClick={onRemove}>
           <Trash2 size={15} aria-hidden /> Take this part out

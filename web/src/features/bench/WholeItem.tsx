@@ -82,6 +82,26 @@ export function WholeItem() {
           choices={countedKeys(design)}
           onChange={(uses) => onChange({ uses: uses.length > 0 ? uses : null })}
         />
+        <ItemList
+          title="To have at hand, not in the kit"
+          add="Add a tool or glue"
+          items={design.atHand ?? []}
+          onAdd={() => onChange({ atHand: [...(design.atHand ?? []), "scissors"] })}
+          onRemove={(i) => {
+            const left = design.atHand!.filter((_, j) => j !== i);
+            onChange({ atHand: left.length > 0 ? left : null });
+          }}
+        >
+          {(name, i) => (
+            <TextField
+              aria-label="What the maker needs at hand"
+              className="field w-52"
+              value={name}
+              check={checkName}
+              onChange={(said) => onChange({ atHand: design.atHand!.map((x, j) => (j === i ? said : x)) })}
+            />
+          )}
+        </ItemList>
       </div>
     </details>
   );

@@ -2,6 +2,7 @@ import { type BeadAt, between, describeStretch, isMirroredPair, keyUse, renameKe
 import {
   type Answer,
   Design as DesignContract,
+  DESIGN_VERSION,
   type Design,
   type DesignSummary,
   type KeyEntry,
@@ -263,6 +264,8 @@ export function makeBenchStore(found: DesignSummary): BenchStore {
         return set({ saveFaults: faults });
       }
       set({ saveFaults: [] });
+      // A file of version 1 is kept as it is until it is saved.
+      if (draft.getState().doc.version !== DESIGN_VERSION) edit((d) => ({ ...d, version: DESIGN_VERSION }), "version");
       draft.getState().setReason(state.getState().why.trim());
       if (await draft.getState().save()) set({ why: "" });
     },

@@ -20,6 +20,7 @@ export function sameButRows(a: Design, b: Design): boolean {
     a.sizes === b.sizes &&
     a.options === b.options &&
     a.uses === b.uses &&
+    a.atHand === b.atHand &&
     a.about === b.about &&
     a.minutes === b.minutes &&
     a.parts.length === b.parts.length &&

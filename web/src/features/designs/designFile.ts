@@ -1,9 +1,9 @@
-import { Design } from "@jar-count/core/contract";
+import { Design, DESIGN_VERSION } from "@jar-count/core/contract";
 
 /** A design with one empty part, ready to be written. */
 export const newDesign = (): Design => ({
   format: "jar-count/design",
-  version: 1,
+  version: DESIGN_VERSION,
   name: "New design",
   sizes: null,
   options: null,
