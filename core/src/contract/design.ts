@@ -28,6 +28,14 @@ export const SHAPES = [
   "disc",
   "two-hole",
   "bar",
+  "coin",
+  "leaf",
+  "star",
+  "ring",
+  "shell",
+  "heart",
+  "bird",
+  "stone",
 ] as const;
 
 export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;

@@ -156,6 +156,14 @@ export function unitsOf(node: Strung): number {
   }
 }
 
+/** How much of a node's strand runs through `each`: strands side by side, that can be laid round one another, mm. */
+export function apartMm(node: Strung): number {
+  if (node.type === "each") return node.strandMm;
+  if (node.type === "times") return node.n * apartMm(node.item);
+  if (node.type === "mirror") return 2 * apartMm(node.item);
+  return childrenOf(node).reduce((sum, child) => sum + apartMm(child), 0);
+}
+
 /** One bead's place in the text, and how many of it that place puts in one part. */
 export interface Placing {
   key: string;

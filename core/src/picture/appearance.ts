@@ -1,7 +1,9 @@
 import { type Finish, type KeyEntry, type Shape, SHAPES } from "../contract/index.ts";
+import { fittingOf, fittingSize } from "./fittings.ts";
+import type { FittingShape } from "./picture.ts";
 
 export interface Appearance {
-  shape: Shape;
+  shape: Shape | FittingShape;
   colour: string;
   finish: Finish;
   /** Size along the thread, mm. */
@@ -10,7 +12,7 @@ export interface Appearance {
   acrossMm: number;
 }
 
-type Looks = Partial<Record<"shape" | "form" | "colour" | "finish" | "alongMm" | "acrossMm", unknown>> & {
+type Looks = Partial<Record<"shape" | "form" | "colour" | "finish" | "alongMm" | "acrossMm" | "heightMm", unknown>> & {
   name: string;
   kind: string;
 };
@@ -30,6 +32,14 @@ const STAND_IN = [
 ];
 
 const WORDS: [RegExp, Shape][] = [
+  [/\bcoin\b/i, "coin"],
+  [/\bleaf|leaves\b/i, "leaf"],
+  [/\bstar\b/i, "star"],
+  [/\bshell\b/i, "shell"],
+  [/\bheart\b/i, "heart"],
+  [/\b(bird|wren|finch|swallow|owl|bee|moth)\b/i, "bird"],
+  [/\b(donut|hoop|ring)\b/i, "ring"],
+  [/\b(stone|cabochon)\b/i, "stone"],
   [/two-hole|wedge/i, "two-hole"],
   [/spacer bar|\bbar\b/i, "bar"],
   [/cylinder/i, "cylinder"],
@@ -59,11 +69,30 @@ const ACROSS: Record<Shape, number> = {
   disc: 3,
   "two-hole": 1.7,
   bar: 4,
+  coin: 1,
+  leaf: 0.6,
+  star: 1,
+  ring: 1,
+  shell: 1,
+  heart: 1,
+  bird: 1.2,
+  stone: 1,
 };
+/** A drop or dagger is drilled through its top: it lies with its thickness along the thread and hangs by its length. */
+export const isTopDrilled = ({ shape, alongMm, acrossMm }: Appearance) =>
+  (shape === "drop" || shape === "dagger") && acrossMm > alongMm;
 
 /** How a bead or component is drawn: what is said of it, else what its name and size let one guess. */
 export function appearanceOf(of: Looks, index = 0): Appearance {
-  const named = WORDS.find(([word]) => word.test(of.name))?.[1];
+  const fitting = of.shape == null ? fittingOf(of as unknown as KeyEntry) : null;
+  const metal = {
+    colour: (of.colour as string | null | undefined) ?? "#b9b6b0",
+    finish: (of.finish as Finish | null | undefined) ?? ("metal" as const),
+  };
+  if (fitting) return { shape: fitting, ...metal, ...fittingSize(fitting, of as unknown as KeyEntry) };
+  // Crystals and stone beads are strung as rounds: a stone seen from the front is a focal.
+  const words = of.kind === "focal" ? WORDS : WORDS.filter(([, shape]) => shape !== "stone" && shape !== "ring");
+  const named = words.find(([word]) => word.test(of.name))?.[1];
   const guess: Shape = named ?? (of.kind === "focal" ? "drop" : "round");
   // A component's form is a shape where it is a bead.
   const shape =
@@ -71,16 +100,31 @@ export function appearanceOf(of: Looks, index = 0): Appearance {
   const alongMm = positive(of.alongMm) ?? (of.kind === "finding" ? 2 : 4);
   return {
     shape,
-    colour:
-      (of.colour as string | null | undefined) ??
-      (of.kind === "finding" ? "#b9b6b0" : STAND_IN[index % STAND_IN.length]!),
-    finish: (of.finish as Finish | null | undefined) ?? (of.kind === "finding" ? "metal" : "opaque"),
+    ...(of.kind === "finding"
+      ? metal
+      : {
+          colour: (of.colour as string | null | undefined) ?? STAND_IN[index % STAND_IN.length]!,
+          finish: (of.finish as Finish | null | undefined) ?? "opaque",
+        }),
     alongMm,
-    acrossMm: positive(of.acrossMm) ?? alongMm * ACROSS[shape],
+    acrossMm: positive(of.heightMm) ?? positive(of.acrossMm) ?? alongMm * ACROSS[shape],
   };
 }
 
+/** What a look is called when it hangs, where it is drawn otherwise then than on a strand. */
+export const hungKey = (key: string) => `${key} hung`;
+
 const positive = (n: unknown) => (typeof n === "number" && n > 0 ? n : null);
 
-export const appearancesOf = (key: readonly KeyEntry[]): Map<string, Appearance> =>
-  new Map(key.map((entry, i) => [entry.key, appearanceOf(entry, i)]));
+/** The looks of a bead key, by key; of what has a height of its own also as it hangs, by `hungKey`. */
+export function appearancesOf(key: readonly KeyEntry[]): Map<string, Appearance> {
+  const looks = new Map<string, Appearance>();
+  key.forEach((entry, i) => {
+    const look = appearanceOf(entry, i);
+    looks.set(entry.key, look);
+    if (entry.heightMm == null) return;
+    const across = positive(entry.acrossMm) ?? look.alongMm;
+    looks.set(hungKey(entry.key), { ...look, alongMm: entry.heightMm, acrossMm: across });
+  });
+  return looks;
+}

@@ -1,5 +1,9 @@
-/** The strand picture: where every bead is drawn, to scale, and what it looks like. */
-export { appearanceOf, appearancesOf, type Appearance } from "./appearance.ts";
+/** Pictures of parts and of the whole piece: where every bead is drawn, to scale, and what it looks like. */
+export { appearanceOf, appearancesOf, type Appearance, isTopDrilled } from "./appearance.ts";
+export { catenary, circle, neckline } from "./curves.ts";
+export { laidOf, type Proposal } from "./laid.ts";
 export { layOut, type Laying, MAX_MARKS } from "./layout.ts";
-export type { ChainLink, CoilTurn, Mark, Picture } from "./picture.ts";
+export type { ChainLink, CoilTurn, Fitting, FittingShape, Line, Mark, Picture } from "./picture.ts";
+export { isBraid } from "./placing.ts";
 export { closesToRing, ringRadius } from "./ring.ts";
+export { hasWhole, layWorn, type Worn, wornAs } from "./worn.ts";

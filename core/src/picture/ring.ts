@@ -2,7 +2,7 @@ import type { Counting, Strung, StrungPartOf } from "../count/index.ts";
 import { unreachable } from "../shorthand/index.ts";
 import type { Appearance } from "./appearance.ts";
 import type { Mark, Picture } from "./picture.ts";
-import { Layout } from "./placing.ts";
+import { Layout, startOf } from "./placing.ts";
 
 /**
  * One thing that a row does, in its order: picks up a bead, passes through one again, or does something off the
@@ -138,10 +138,57 @@ export function ringRadius(lengths: readonly number[]): number {
 }
 
 interface Placed {
-  key: string;
   /** Clockwise from the top, radians; grows round after round. */
   angle: number;
   radius: number;
+}
+
+const FULL = 2 * Math.PI;
+
+/** Placed beads of each key, by their angle within one turn: of several at one angle the outermost. */
+class Rail {
+  private readonly beads = new Map<string, Placed[]>();
+  private readonly fresh: [string, Placed][] = [];
+
+  add(key: string, placed: Placed) {
+    this.fresh.push([key, placed]);
+  }
+
+  /** Takes in what was added: a round finds only the beads of the rounds before it. */
+  close() {
+    const changed = new Set<string>();
+    for (const [key, { angle, radius }] of this.fresh) {
+      const list = this.beads.get(key) ?? [];
+      this.beads.set(key, list);
+      list.push({ angle: angle % FULL, radius });
+      changed.add(key);
+    }
+    this.fresh.length = 0;
+    for (const key of changed) {
+      const sorted = this.beads.get(key)!.sort((a, b) => a.angle - b.angle || b.radius - a.radius);
+      this.beads.set(
+        key,
+        sorted.filter((bead, i) => i === 0 || bead.angle - sorted[i - 1]!.angle > 1e-6),
+      );
+    }
+  }
+
+  /** The next bead of a key, clockwise from an angle. */
+  next(key: string, angle: number): Placed | null {
+    const list = this.beads.get(key);
+    if (!list || list.length === 0) return null;
+    const turns = Math.floor(angle / FULL);
+    const within = angle - turns * FULL;
+    let [low, high] = [0, list.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (list[middle]!.angle > within + 1e-6) high = middle;
+      else low = middle + 1;
+    }
+    const found = list[low] ?? list[0]!;
+    const around = low < list.length ? turns : turns + 1;
+    return { angle: found.angle + around * FULL, radius: found.radius };
+  }
 }
 
 /** The first row closed to a ring, later rows in their places around it as far as the passes tell: a schematic. */
@@ -151,35 +198,30 @@ export function layRing(
   looks: ReadonlyMap<string, Appearance>,
   most: number,
 ): Picture {
-  const layout = new Layout(counting, looks, most);
+  const layout = new Layout(counting, looks, most, false, "ring");
   const { picture } = layout;
-  picture.form = "ring";
   const [first, ...later] = part.rows;
   const base: Event[] = [];
   eventsOf(first!.strung, part.part.id, base);
   const beads = base.filter((e) => e.type === "bead");
   const radius = ringRadius(beads.map((b) => b.alongMm || 0.1));
-  const rail: Placed[] = [];
+  const rail = new Rail();
   const at = (angle: number, r: number) => ({ x: r * Math.sin(angle), y: -r * Math.cos(angle) });
+  let behind = false;
   const put = (event: Extract<Event, { type: "bead" }>, angle: number, r: number, turn = (angle * 180) / Math.PI) => {
     if (picture.marks.length >= most) return void picture.leftOut++;
-    const spot = at(angle, r);
     // Written out: a spread here took most of the time of a large ring.
     const { key, part: of, from, to, nth } = event.mark;
-    picture.marks.push({
-      key,
-      drawn: layout.drawn(key, counting.roles.get(key)),
-      x: spot.x,
-      y: spot.y,
-      turn,
-      part: of,
-      from,
-      to,
-      nth,
-      lane: null,
-    });
+    const drawn = layout.drawn(key, counting.roles.get(key));
+    const look = looks.get(drawn);
+    // A stone too wide to stand between beads of the ring sits within it.
+    const held = look !== undefined && look.acrossMm > 1.2 * radius && beads.length > 5;
+    const spot = held ? { x: 0, y: 0 } : at(angle, r);
+    const mark: Mark = { key, drawn, x: spot.x, y: spot.y, turn: held ? 0 : turn, part: of, from, to, nth, lane: null };
+    if (behind) mark.behind = true;
+    picture.marks.push(mark);
     picture.path.push(spot);
-    rail.push({ key: event.mark.key, angle, radius: r });
+    rail.add(key, { angle, radius: r });
   };
   let angle = 0;
   for (const bead of beads) {
@@ -189,13 +231,14 @@ export function layRing(
     angle += wide;
   }
 
-  let here: Placed = { key: "", angle: 0, radius };
+  let here: Placed = { angle: 0, radius };
   for (const row of later) {
     const events: Event[] = [];
     eventsOf(row.strung, part.part.id, events);
+    behind = row.behind;
     // Each round begins where the thread comes out, and looks on clockwise from there.
-    let start: Placed = { ...here, angle: here.angle % (2 * Math.PI) };
-    const known = rail.length;
+    let start: Placed = { ...here, angle: here.angle % FULL };
+    rail.close();
     let pending: Extract<Event, { type: "bead" }>[] = [];
     const arch = (to: Placed) => {
       if (pending.length === 0) return;
@@ -224,22 +267,14 @@ export function layRing(
     for (const event of events) {
       if (event.type === "bead") pending.push(event);
       else if (event.type === "pass") {
-        const next = nextOf(rail.slice(0, known), event.key, start.angle);
+        const next = rail.next(event.key, start.angle);
         if (!next) continue;
         arch(next);
         picture.path.push(at(next.angle, next.radius));
         start = next;
       } else {
         const spot = at(start.angle, start.radius);
-        layout.place(event.node, {
-          x: spot.x,
-          y: spot.y + 2,
-          turn: 0,
-          part: part.part.id,
-          back: false,
-          depth: 0,
-          lane: null,
-        });
+        layout.place(event.node, { ...startOf(part.part.id, 0), x: spot.x, y: spot.y + 2 });
       }
     }
     // Beads after the last pass stand out from where the thread is.
@@ -251,19 +286,6 @@ export function layRing(
     here = start;
   }
   picture.strandMm = part.whole.strandMm;
-  for (const mark of picture.marks) layout.include(mark);
+  layout.measure();
   return picture;
-}
-
-/** The next placed bead of a key, clockwise from an angle; of several at one place the outermost. */
-function nextOf(rail: readonly Placed[], key: string, angle: number): Placed | null {
-  let best: Placed | null = null;
-  for (const bead of rail) {
-    if (bead.key !== key) continue;
-    let a = bead.angle % (2 * Math.PI);
-    while (a <= angle + 1e-6) a += 2 * Math.PI;
-    if (!best || a < best.angle - 1e-6 || (a < best.angle + 1e-6 && bead.radius > best.radius))
-      best = { key, angle: a, radius: bead.radius };
-  }
-  return best;
 }

@@ -1,6 +1,6 @@
 /** The bench log: what a trial make says beside what was computed, and what would put the design right. */
 import { type Design, type KeyEntry, roleId, type Trial } from "../contract/index.ts";
-import { childrenOf, countWhole, type Strung, type StrungPartOf } from "../count/index.ts";
+import { apartMm, childrenOf, countWhole, type Strung, type StrungPartOf } from "../count/index.ts";
 
 /** One role of a trial: computed for one item, and really used. */
 export interface Used {
@@ -48,15 +48,7 @@ const optionOf = (design: Design, t: Trial) =>
 function isBraid(design: Design, { part, whole }: StrungPartOf): boolean {
   if (part.finishedRatio != null && part.finishedRatio !== 1) return true;
   if (design.about?.technique === "braided") return (part.strands ?? 1) > 1;
-  return (part.strands ?? 1) > 2 && eachMm(whole) > 0.8 * whole.strandMm;
-}
-
-/** How much of a strand runs through `each`: strands side by side, that can be laid round one another. */
-function eachMm(node: Strung): number {
-  if (node.type === "each") return node.strandMm;
-  if (node.type === "times") return node.n * eachMm(node.item);
-  if (node.type === "mirror") return 2 * eachMm(node.item);
-  return childrenOf(node).reduce((sum, child) => sum + eachMm(child), 0);
+  return (part.strands ?? 1) > 2 && apartMm(whole) > 0.8 * whole.strandMm;
 }
 
 /** Of a braid the beads are what they are: what is put right is how long it comes out for its strand. */

@@ -1,0 +1,278 @@
+import type { Design } from "../contract/index.ts";
+import { type Counting, segmentsOf, type StrungPartOf } from "../count/index.ts";
+import type { Appearance } from "./appearance.ts";
+import { alongPoints, circle, type Curve, neckline, turns } from "./curves.ts";
+import { type Taken, takenBy } from "./fittings.ts";
+import { laidOf } from "./laid.ts";
+import { besideItself, layOut, MAX_MARKS } from "./layout.ts";
+import { addPicture, emptyPicture, type Line, type Picture, type Point, reach } from "./picture.ts";
+import { Layout, measure, startOf } from "./placing.ts";
+
+/** How a piece is worn, or that it lies flat. */
+export type Worn = "necklace" | "bracelet" | "earrings" | "flat";
+
+/** Whether a design has a whole: its parts are joined to one another, or hang from one another. */
+export const hasWhole = (design: Design) =>
+  design.parts.some((p) => p.as == null && /\bjoin\b|\brest\b/.test(p.steps ?? "")) ||
+  design.parts.some((p) => p.as != null);
+
+/** How a design is worn: as it says, else as its size lets one guess. */
+export function wornAs({ design, parts, timesUsed }: Counting): Worn {
+  switch (design.about?.kind) {
+    case "necklace":
+    case "bracelet":
+    case "earrings":
+      return design.about.kind;
+    case "pendant":
+    case "ring":
+    case "key fob":
+      return "flat";
+  }
+  const tops = parts.filter((p) => p.part.as == null && drawable(p));
+  if (/ear-?rings?|\bdrops\b|\bswings\b/i.test(design.name) && tops.some((p) => p.part.makes === 2)) return "earrings";
+  if (tops.some((p) => takenBy(p.part, { design } as Counting).some((t) => t.shape === "ear wire"))) return "earrings";
+  const longest = Math.max(0, ...tops.map((p) => (timesUsed.get(p.part.id) ? finishedOf(p) : 0)));
+  return longest >= 330 ? "necklace" : longest >= 130 ? "bracelet" : "flat";
+}
+
+const finishedOf = ({ part, whole }: StrungPartOf) => whole.strandMm * (part.finishedRatio ?? 1);
+const drawable = ({ part, placings, whole }: StrungPartOf) =>
+  whole.strandMm > 0 || placings.some((p) => p.picked > 0) || (part.cuts?.length ?? 0) > 0;
+
+const GAP_MM = 8;
+
+/**
+ * The whole item as it is worn, to scale: a necklace in the curve in which it hangs, a bracelet closed to its circle,
+ * earrings as a pair, anything else flat. What hangs hangs plumb. A schematic: how a piece falls is up to gravity.
+ */
+export function layWorn(counting: Counting, looks: ReadonlyMap<string, Appearance>, most = MAX_MARKS): Picture {
+  const worn = wornAs(counting);
+  const tops = counting.parts.filter((p) => p.part.as == null && drawable(p));
+  const whole = emptyPicture("worn");
+  if (tops.length === 0) return whole;
+  const element = (part: StrungPartOf) => laidElement(counting, part, looks, most - whole.marks.length);
+  if (worn === "earrings") {
+    const one = stacked(tops.map(element));
+    addPicture(whole, besideItself(one), 0, 0);
+  } else if (worn === "flat") {
+    addPicture(whole, stacked(tops.flatMap((p) => copies(p, element(p)))), 0, 0);
+  } else {
+    const [main] = [...tops].sort((a, b) => finishedOf(b) - finishedOf(a));
+    const bent = bendMain(counting, main!, looks, most, worn);
+    addPicture(whole, bent, 0, 0);
+    whole.strandMm = bent.strandMm;
+    const others = tops.filter((p) => p !== main).flatMap((p) => copies(p, element(p)));
+    if (others.length > 0) {
+      const below = beside(others);
+      const y = worn === "necklace" ? bent.bottom + 2 - below.top : bent.bottom + GAP_MM - below.top;
+      addPicture(whole, below, (bent.left + bent.right) / 2 - (below.left + below.right) / 2, y);
+    }
+  }
+  whole.form = "worn";
+  return whole;
+}
+
+/** As many of a part as one item needs; of a great many only the first few. */
+const copies = ({ part }: StrungPartOf, picture: Picture): Picture[] =>
+  Array.from({ length: Math.min(part.makes ?? 1, 6) }, () => picture);
+
+function laidElement(
+  counting: Counting,
+  strung: StrungPartOf,
+  looks: ReadonlyMap<string, Appearance>,
+  most: number,
+): Picture {
+  const { laid } = laidOf(counting, strung);
+  const picture = layOut(counting, strung, looks, most, { laid, braid: true });
+  if (laid === "ring") {
+    const layout = new Layout(counting, looks, most);
+    // Its findings: what it hangs by stands above it, what closes it at its top.
+    layout.ends(takenBy(strung.part, counting), { ...startOf(strung.part.id, 90), y: picture.top }, -picture.top * 2);
+    layout.measure();
+    addPicture(picture, layout.picture, 0, 0);
+  }
+  hangPieces(counting, strung, picture, laid);
+  return picture;
+}
+
+/** Lengths of chain, cord and ribbon that a part takes hang from it; wire is used up in its loops. */
+function hangPieces(counting: Counting, strung: StrungPartOf, picture: Picture, laid: string) {
+  const pieces: { key: string; mm: number; linkMm: number | null }[] = [];
+  for (const cut of strung.cuts) {
+    if (cut.how !== "named") continue;
+    const role = counting.roles.get(cut.key);
+    if (role?.type !== "stringing" || role.coilMm !== null) continue;
+    const said = `${role.entry.form ?? ""} ${role.entry.name}`;
+    if (role.linkMm === null && !/cord|ribbon|leather|fringe|lace|tassel/i.test(said)) continue;
+    // What the cut itself destroys is not seen.
+    const mm = role.linkMm === null ? cut.mm : cut.mm - role.lossLinks * role.linkMm;
+    for (let i = 0; i < Math.min(cut.count, 24); i++) pieces.push({ key: cut.key, mm, linkMm: role.linkMm });
+  }
+  if (pieces.length === 0) return;
+  const vertical = laid === "hanging" || laid === "rising";
+  const middle = vertical ? 0 : (picture.left + picture.right) / 2;
+  const taken = picture.marks.length > 0 || picture.links.length > 0;
+  const apart = 2.4;
+  pieces.forEach(({ key, mm, linkMm }, i) => {
+    // Beside what hangs there already: half of them to the left, half to the right.
+    const aside = taken && vertical ? picture.right + apart : 0;
+    const side = i % 2 === 0 ? -1 : 1;
+    const x =
+      aside > 0 ? middle + side * (aside + Math.floor(i / 2) * apart) : middle + (i - (pieces.length - 1) / 2) * apart;
+    const top = vertical ? 0 : picture.bottom;
+    if (linkMm === null) {
+      const points = [
+        { x: middle, y: top },
+        { x, y: top + 4 },
+        { x, y: top + mm },
+      ];
+      picture.lines.push({ key, wideMm: 1.2, points, hangsAt: middle });
+      return;
+    }
+    for (let n = 0; n < Math.round(mm / linkMm); n++) {
+      const share = Math.min(1, n / 3);
+      const at = middle + (x - middle) * share;
+      picture.links.push({ x: at, y: top + (n + 0.5) * linkMm, lengthMm: linkMm, turn: 90, hangsAt: middle });
+    }
+  });
+  for (const { x, y, lengthMm } of picture.links) reach(picture, x - 1, y - lengthMm / 2, x + 1, y + lengthMm / 2);
+  for (const line of picture.lines) for (const { x, y } of line.points) reach(picture, x, y, x, y);
+}
+
+/** Pictures one below the other, each under the middle of the one before. */
+function stacked(list: readonly Picture[]): Picture {
+  const all = emptyPicture("worn");
+  let y = 0;
+  for (const [i, one] of list.entries()) {
+    const dy = i === 0 ? 0 : y - one.top;
+    const dx = i === 0 ? 0 : (all.left + all.right) / 2 - (one.left + one.right) / 2;
+    addPicture(all, one, dx, dy);
+    y = dy + one.bottom + 2;
+    all.strandMm = Math.max(all.strandMm, one.strandMm);
+  }
+  return all;
+}
+
+/** Pictures side by side. */
+function beside(list: readonly Picture[]): Picture {
+  const all = emptyPicture("worn");
+  let x = 0;
+  for (const one of list) {
+    addPicture(all, one, x - one.left, 0);
+    x += one.right - one.left + GAP_MM / 2;
+  }
+  return all;
+}
+
+/** The longest part, bent to the curve in which it is worn; its findings that close it stand where its ends meet. */
+function bendMain(
+  counting: Counting,
+  main: StrungPartOf,
+  looks: ReadonlyMap<string, Appearance>,
+  most: number,
+  worn: "necklace" | "bracelet",
+): Picture {
+  const layout = new Layout(counting, looks, most, true);
+  const strandMm = layout.strand({ ...main, part: { ...main.part, uses: [] } }, startOf(main.part.id, 0));
+  const taken = closers(counting, main);
+  const out = layout.ends(taken, startOf(main.part.id, 0), strandMm);
+  const lengthMm = strandMm + out.start + out.end;
+  const { picture } = layout;
+  layout.measure();
+  hangPieces(counting, main, picture, "strand");
+  const front = frontOf(picture, strandMm);
+  const coiled = memoryWire(counting, main);
+  let curve: Curve;
+  if (coiled) {
+    curve = turns(coiled.coilMm, front, coiled.wireMm);
+    // The wire goes on beyond the beads, in its own turns.
+    const beyond = Math.max(0, coiled.wireMm - strandMm) / 2;
+    const points = [
+      { x: -beyond, y: 0 },
+      { x: strandMm + beyond, y: 0 },
+    ];
+    picture.lines.unshift({ key: main.part.stringing!, wideMm: 0.7, points });
+  } else if (worn === "necklace" && lengthMm > 200) curve = neckline(lengthMm, front + out.start);
+  else curve = circle(lengthMm, Math.PI - (2 * Math.PI * (front + out.start)) / lengthMm);
+  const bent = bend(picture, { ...curve, at: (mm) => curve.at(mm + out.start) });
+  bent.strandMm = strandMm;
+  if (worn === "bracelet") bent.body.push(...wristOf(counting));
+  measure(bent, looks);
+  return bent;
+}
+
+/** The memory wire that a part is strung on: how long one turn and its whole cut are, mm. */
+function memoryWire({ roles }: Counting, { part, cuts }: StrungPartOf): { coilMm: number; wireMm: number } | null {
+  const role = part.stringing == null ? undefined : roles.get(part.stringing);
+  if (role?.type !== "stringing" || role.coilMm === null) return null;
+  const wireMm = Math.max(0, ...cuts.filter((c) => c.how === "strung").map((c) => c.mm));
+  return { coilMm: role.coilMm, wireMm };
+}
+
+/** The findings of a piece that close it or stand at its ends: its part's, and those of the whole item. */
+function closers(counting: Counting, main: StrungPartOf): Taken[] {
+  const joined = segmentsOf(main.whole).length > 1;
+  const own = takenBy(main.part, counting);
+  const all = takenBy({ uses: (counting.design.uses ?? []).filter((u) => u.per !== "kit") }, counting);
+  // In a piece whose parts are joined, the findings of the whole item are the small ones between them.
+  return joined ? own : [...own, ...all.filter((t) => t.shape !== "jump ring")];
+}
+
+/** Where along a strand its front is: under the middle of what hangs deepest, else its own middle. */
+function frontOf(picture: Picture, strandMm: number): number {
+  let [sum, weight] = [0, 0];
+  for (const m of picture.marks) {
+    if (m.hangsAt === undefined || m.y < 4) continue;
+    const w = m.y ** 2;
+    [sum, weight] = [sum + w * m.hangsAt, weight + w];
+  }
+  const found = weight > 0 ? sum / weight : strandMm / 2;
+  return Math.min(Math.max(found, strandMm * 0.3), strandMm * 0.7);
+}
+
+/** The outline of the wrist that the middle size fits: its way round as a circle. */
+function wristOf({ design, answer }: Counting): Point[] {
+  const mm = design.sizes?.find((s) => s.key === answer.size)?.bodyMm;
+  if (!mm) return [];
+  const wrist = circle(mm);
+  return Array.from({ length: 73 }, (_, i) => {
+    const { x, y } = wrist.at((mm * i) / 72);
+    return { x, y };
+  });
+}
+
+/** Lays a straight picture along a curve: what is strung turns with it, what hangs stays plumb. */
+export function bend(picture: Picture, curve: Curve): Picture {
+  const bent = emptyPicture("worn");
+  const spot = (x: number, y: number, hangsAt: number | undefined) => {
+    const at = curve.at(hangsAt ?? x);
+    if (hangsAt !== undefined) return { x: at.x + (x - hangsAt), y: at.y + y, turn: 0 };
+    const angle = (at.turn * Math.PI) / 180;
+    return { x: at.x - y * Math.sin(angle), y: at.y + y * Math.cos(angle), turn: at.turn };
+  };
+  const put = <T extends Point & { turn: number; hangsAt?: number }>(p: T): T => {
+    const at = spot(p.x, p.y, p.hangsAt);
+    return { ...p, x: at.x, y: at.y, turn: p.turn + at.turn };
+  };
+  bent.marks = picture.marks.map(put);
+  bent.fittings = picture.fittings.map(put);
+  bent.links = picture.links.map(put);
+  bent.lines = picture.lines.map((line): Line => {
+    if (line.hangsAt !== undefined)
+      return { ...line, points: line.points.map((p) => strip(spot(p.x, p.y, line.hangsAt))) };
+    return { ...line, points: finely(line.points).map((p) => strip(spot(p.x, p.y, undefined))) };
+  });
+  bent.path = bent.marks.map(({ x, y }) => ({ x, y }));
+  bent.leftOut = picture.leftOut;
+  return bent;
+}
+
+const strip = ({ x, y }: Point): Point => ({ x, y });
+
+/** A line with points close enough that it can be bent. */
+function finely(points: readonly Point[]): Point[] {
+  if (points.length < 2) return [...points];
+  const way = alongPoints(points);
+  const n = Math.min(2000, Math.max(points.length, Math.ceil(way.lengthMm / 2)));
+  return Array.from({ length: n + 1 }, (_, i) => strip(way.at((way.lengthMm * i) / n)));
+}
