@@ -4,7 +4,10 @@ import { count, type CountOptions } from "../src/count/index.ts";
 
 type Rough = Partial<Omit<Design, "parts" | "key">> & { key?: object[]; parts?: object[] };
 
-/** Beads with easy lengths: A 2, B 3, C 5, s 1.4 mm; W 4 mm with two holes; D hangs by a jump ring; TH thread, CH chain of 4 mm links. */
+/**
+ * Beads with easy lengths: A 2, B 3, C 5, s 1.4 mm; W 4 mm with two holes; D hangs by a jump ring; TH thread, CH chain
+ * of 4 mm links.
+ */
 export const KEY = [
   { key: "A", name: "A", kind: "bead", alongMm: 2 },
   { key: "B", name: "B", kind: "bead", alongMm: 3 },

@@ -113,7 +113,10 @@ describe("rings", () => {
     }
   });
   test("a pair is the same again, mirrored; a braid keeps every bead", () => {
-    const two = layOut(counting, door, appearancesOf(Design.parse(kiln.design).key), 5000, { laid: "ring", pair: true });
+    const two = layOut(counting, door, appearancesOf(Design.parse(kiln.design).key), 5000, {
+      laid: "ring",
+      pair: true,
+    });
     expect(two.marks).toHaveLength(2 * picture.marks.length);
     const [left, right] = [two.marks.slice(0, picture.marks.length), two.marks.slice(picture.marks.length)];
     const axis = (left[0]!.x + right[0]!.x) / 2;

@@ -122,6 +122,13 @@ export const repeatStretch = (text: string, a: BeadAt, b: BeadAt, n: number) =>
   wrapped(text, a, b, (m, f) => `${bracketed(m, f)} x${n}`);
 export const mirrorStretch = (text: string, a: BeadAt, b: BeadAt) =>
   wrapped(text, a, b, (m, f) => `${bracketed(m, f)} mirror`);
+/** A repeat takes what stands between its beads itself; anything else goes into a bracket of its own. */
+export const spacedStretch = (text: string, a: BeadAt, b: BeadAt, by: string) =>
+  wrapped(text, a, b, (m, f) => {
+    const [only] = f.steps;
+    const bare = f.steps.length === 1 && (only!.type === "repeat" || only!.type === "group") && only!.spaced === null;
+    return `${bare ? m : `(${m})`} spaced ${by}`;
+  });
 export const loopStretch = (text: string, a: BeadAt, b: BeadAt) =>
   wrapped(text, a, b, (m, f) => `loop${bracketed(m, f)}`);
 export const passStretch = (text: string, a: BeadAt, b: BeadAt) =>
@@ -196,6 +203,13 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
   const last = way?.at(-1);
   if (!last) return { fault: "Choose a bead on the strand first." };
   const { step, sequence } = last;
+  const beside = /^hang (\P{White_Space}+)$/u.exec(what)?.[1];
+  if (step.type === "hang" && beside) {
+    // Beside what hangs there already, from the same place.
+    const hung = step.picks.map((p) => text.slice(p.from, p.to));
+    const put = `hang (${(side === "before" ? [beside, ...hung] : [...hung, beside]).join(" | ")})`;
+    return { text: text.slice(0, step.from) + put + text.slice(step.to), from: step.from, to: step.from + put.length };
+  }
   if (step.type !== "pick")
     return splice(text, side === "before" ? step.from : step.to, side === "before" ? `${what} ` : ` ${what}`);
   if (key && key[2] === step.key) return setPick(text, step, step.n + Number(key[1] || 1));
@@ -209,9 +223,8 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
       to: step.from + a.length + 1 + what.length,
     };
   }
-  const beside = sequence.steps[sequence.steps.indexOf(step) + (side === "before" ? -1 : 1)];
-  if (key && beside?.type === "pick" && beside.key === key[2])
-    return setPick(text, beside, beside.n + Number(key[1] || 1));
+  const next = sequence.steps[sequence.steps.indexOf(step) + (side === "before" ? -1 : 1)];
+  if (key && next?.type === "pick" && next.key === key[2]) return setPick(text, next, next.n + Number(key[1] || 1));
   return splice(text, side === "before" ? step.from : step.to, side === "before" ? `${what} ` : ` ${what}`);
 }
 

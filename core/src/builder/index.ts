@@ -17,6 +17,7 @@ export {
   removeStretch,
   repeatStretch,
   setCount,
+  spacedStretch,
   type BeadAt,
   type Edited,
 } from "./edit.ts";

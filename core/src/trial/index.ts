@@ -125,7 +125,8 @@ function correctAlong(design: Design, { part, whole }: StrungPartOf, mm: number,
 
 /**
  * Corrections that a trial asks for: a bead's size along the thread where the strand came out longer or shorter (of a
- * braid how long it comes out for its strand), the take-up where more or less was strung on, the minutes where they differ. Each is a new state of the design.
+ * braid how long it comes out for its strand), the take-up where more or less was strung on, the minutes where they
+ * differ. Each is a new state of the design.
  */
 export function correctionsOf(design: Design, trial: Trial): Correction[] {
   const found: Correction[] = [];

@@ -3,21 +3,13 @@ import { type LengthUnit, MM_PER_INCH } from "@jar-count/core/units";
 import { range, tickStep } from "d3-array";
 import { memo, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { useSettings } from "../settings/index.ts";
-import { beadStamp } from "./bead.ts";
+import { drawPicture, inksOf, type Lit, stampsFor } from "./drawPicture.ts";
 
-/** A bead, or a stretch of the text, that is being pointed at. */
-export interface Lit {
-  key: string;
-  part?: string | undefined;
-  from?: number | undefined;
-  to?: number | undefined;
-}
+export type { Lit } from "./drawPicture.ts";
 
 interface Props {
   picture: Picture;
   looks: ReadonlyMap<string, Appearance>;
-  /** Without board and ruler: for cards. */
-  bare?: boolean;
   label?: string;
   lit?: Lit | null;
   onLight?: (lit: Lit | null) => void;
@@ -44,13 +36,14 @@ const LEAST = 2.2; // px a mm: smaller, and single seed beads look alike
 const MOST = 9;
 const TALLEST = 250;
 const TALLEST_RING = 300;
+const TALLEST_WORN = 430;
 const PAD = 8; // mm left and right
 
 /**
  * The strand to scale, over a ruler in the person's unit. Drawn on a canvas no wider than its frame, so that a
  * thousand beads are redrawn within a frame at every keystroke; scrolling redraws what comes into view.
  */
-export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom = 1, path = false, building }: Props) {
+export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, path = false, building }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [width, setWidth] = useState(780);
@@ -65,36 +58,23 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
 
   const wide = picture.right - picture.left + 2 * PAD;
   const tall = Math.max(picture.bottom - picture.top, 4) + 4;
-  const tallest = picture.form === "ring" ? TALLEST_RING : TALLEST;
+  const worn = picture.form === "worn";
+  const centred = worn || picture.form === "ring";
+  const tallest = worn ? TALLEST_WORN : picture.form === "ring" ? TALLEST_RING : TALLEST;
   const fits = Math.min(width / wide, tallest / tall, MOST);
-  const scale = bare
-    ? Math.min(width / Math.min(wide, 160), 40 / tall, 5)
-    : zoom === 0
-      ? fits
-      : Math.max(fits, Math.min(LEAST, tallest / tall)) * zoom;
+  // The whole piece is shown whole; a strand as large as single beads can be told.
+  const scale = zoom === 0 ? fits : (worn ? fits : Math.max(fits, Math.min(LEAST, tallest / tall))) * zoom;
   const whole = Math.max(Math.ceil(wide * scale), width);
   const height = Math.ceil(tall * scale);
   // A ring stands in the middle; a strand begins at the left, where its ruler does.
-  const left = picture.form === "ring" ? (picture.left + picture.right) / 2 - whole / scale / 2 : picture.left - PAD;
+  const left = centred ? (picture.left + picture.right) / 2 - whole / scale / 2 : picture.left - PAD;
   const from = Math.min(scrolled, whole - width);
 
-  // Stamps hold for one scale and theme, and for as long as a bead looks the same.
-  const inks = useMemo(() => {
-    const colours = getComputedStyle(document.documentElement);
-    return {
-      for: theme,
-      contour: colours.getPropertyValue("--contour"),
-      ink: colours.getPropertyValue("--ink"),
-      action: colours.getPropertyValue("--action"),
-    };
-  }, [theme]);
-  const stamps = useMemo(
-    () => ({ for: `${scale} ${theme}`, of: new Map<string, { look: Appearance; stamp: HTMLCanvasElement }>() }),
-    [scale, theme],
-  );
+  const inks = useMemo(() => inksOf(theme), [theme]);
+  const stamps = useMemo(() => stampsFor(`${scale} ${theme}`), [scale, theme]);
   const isChosen = building?.isChosen;
   useLayoutEffect(() => {
-    draw(canvas.current!, {
+    drawPicture(canvas.current!, {
       picture,
       looks,
       stamps,
@@ -179,19 +159,13 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
       onDrop={building && drop}
     />
   );
-  if (bare)
-    return (
-      <div ref={frame} className="overflow-hidden">
-        {drawing}
-      </div>
-    );
   const scrolls = whole > width + 1;
-  const ruledFrom = picture.form === "ring" ? 0 : left;
+  const ruledFrom = centred ? 0 : left;
   return (
-    <div className="border-y border-rule bg-board">
+    <div className={`border-y border-rule ${worn ? "bg-mat" : "bg-board"}`}>
       <div
         ref={frame}
-        className="max-h-[60vh] overflow-auto focus-visible:-outline-offset-2"
+        className="max-h-[64vh] overflow-auto focus-visible:-outline-offset-2"
         onScroll={(e) => setScrolled(e.currentTarget.scrollLeft)}
         onKeyDown={building?.onKey}
         {...(building
@@ -206,14 +180,16 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
       >
         <div style={{ width: whole }}>
           <div className="flex min-h-24 items-center">{drawing}</div>
-          <Ruler
-            unit={unit}
-            width={width}
-            scale={scale}
-            left={ruledFrom + from / scale}
-            from={ruledFrom}
-            to={ruledFrom + whole / scale}
-          />
+          {!worn && (
+            <Ruler
+              unit={unit}
+              width={width}
+              scale={scale}
+              left={ruledFrom + from / scale}
+              from={ruledFrom}
+              to={ruledFrom + whole / scale}
+            />
+          )}
         </div>
       </div>
       {picture.leftOut > 0 && (
@@ -224,97 +200,6 @@ export function StrandPicture({ picture, looks, bare, label, lit, onLight, zoom 
       )}
     </div>
   );
-}
-
-interface Drawing {
-  picture: Picture;
-  looks: ReadonlyMap<string, Appearance>;
-  /** Beads drawn once each, to be stamped: filled as they are needed. */
-  stamps: { of: Map<string, { look: Appearance; stamp: HTMLCanvasElement }> };
-  inks: { contour: string; ink: string; action: string };
-  scale: number;
-  /** What lies at the canvas's left and top edge, mm. */
-  left: number;
-  top: number;
-  width: number;
-  height: number;
-  lit: Lit | null;
-  path: boolean;
-  isChosen: ((mark: Mark) => boolean) | undefined;
-}
-
-function draw(
-  canvas: HTMLCanvasElement,
-  { picture, looks, stamps, inks, scale, left, top, width, height, lit, path, isChosen }: Drawing,
-) {
-  const dense = window.devicePixelRatio || 1;
-  const [w, h] = [Math.round(width * dense), Math.round(height * dense)];
-  if (canvas.width !== w || canvas.height !== h) {
-    canvas.width = w;
-    canvas.height = h;
-  }
-  const ctx = canvas.getContext("2d")!;
-  ctx.setTransform(1, 0, 0, 1, 0, 0);
-  ctx.clearRect(0, 0, w, h);
-  const { contour, ink } = inks;
-  const k = scale * dense;
-  const right = left + width / scale;
-
-  ctx.setTransform(k, 0, 0, k, -left * k, -top * k);
-  ctx.strokeStyle = contour;
-  ctx.lineWidth = 0.25;
-  ctx.beginPath();
-  for (const t of picture.threads) {
-    ctx.moveTo(t.x1, t.y1);
-    ctx.lineTo(t.x2, t.y2);
-  }
-  ctx.stroke();
-  ctx.strokeStyle = ink;
-  ctx.globalAlpha = 0.65;
-  ctx.lineWidth = 0.35;
-  for (const link of picture.links) {
-    if (link.x + link.lengthMm < left || link.x - link.lengthMm > right) continue;
-    ctx.beginPath();
-    ctx.ellipse(link.x, link.y, link.lengthMm * 0.6, link.lengthMm * 0.3, 0, 0, 2 * Math.PI);
-    ctx.stroke();
-  }
-  for (const coil of picture.coils) {
-    ctx.beginPath();
-    ctx.ellipse(coil.x, coil.y, coil.rx, coil.ry, 0, 0, 2 * Math.PI * coil.share);
-    ctx.stroke();
-  }
-  for (const mark of picture.marks) {
-    if (mark.x < left - 20 || mark.x > right + 20) continue;
-    const look = looks.get(mark.drawn);
-    if (!look) continue;
-    let drawn = stamps.of.get(mark.drawn);
-    if (drawn?.look !== look) stamps.of.set(mark.drawn, (drawn = { look, stamp: beadStamp(look, k, contour) }));
-    const { stamp } = drawn;
-    ctx.globalAlpha = !lit || isLit(mark, lit) ? 1 : 0.28;
-    const [x, y] = [(mark.x - left) * k, (mark.y - top) * k];
-    if (Math.abs(mark.turn) < 0.01) ctx.setTransform(1, 0, 0, 1, x, y);
-    else {
-      const angle = (mark.turn * Math.PI) / 180;
-      ctx.setTransform(Math.cos(angle), Math.sin(angle), -Math.sin(angle), Math.cos(angle), x, y);
-    }
-    if (mark.flipped) ctx.scale(-1, 1);
-    ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
-    if (isChosen?.(mark)) {
-      ctx.globalAlpha = 1;
-      ctx.strokeStyle = inks.action;
-      ctx.lineWidth = 2.5 * dense;
-      const [w, h] = [look.alongMm * k, look.acrossMm * k];
-      ctx.strokeRect(-w / 2 - dense, -h / 2 - 2 * dense, w + 2 * dense, h + 4 * dense);
-    }
-  }
-  ctx.globalAlpha = 1;
-  if (!path || picture.path.length < 2) return;
-  ctx.setTransform(k, 0, 0, k, -left * k, -top * k);
-  ctx.strokeStyle = inks.action;
-  ctx.lineWidth = 1.4 / scale;
-  ctx.beginPath();
-  for (const p of picture.path) ctx.lineTo(p.x, p.y);
-  ctx.stroke();
 }
 
 /** The bead whose middle is nearest, or null on an empty board. */
@@ -346,13 +231,8 @@ function markAt({ marks }: Picture, looks: ReadonlyMap<string, Appearance>, x: n
   });
 }
 
-const isLit = (mark: Mark, lit: Lit) =>
-  lit.from === undefined || lit.to === undefined
-    ? mark.key === lit.key
-    : mark.part === lit.part && mark.from < lit.to && mark.to > lit.from;
-
 /** The theme that is shown now: what is drawn takes its colours from it. */
-function useThemeName() {
+export function useThemeName() {
   return useSyncExternalStore(
     (changed) => {
       const seen = new MutationObserver(changed);

@@ -1,4 +1,5 @@
 import type { Appearance } from "@jar-count/core/picture";
+import { areasOf, isBall } from "./drawings.ts";
 
 /** Mixes a #rrggbb colour towards white (`to` 255) or black (`to` 0). */
 function mix(hex: string, to: number, share: number): string {
@@ -63,16 +64,31 @@ function shades({ colour, finish }: Appearance): [number, string, number][] {
   }
 }
 
-/** One area of a bead: an SVG path in millimetres, filled with the bead's shading or with a plain colour. */
-interface Area {
-  d: string;
-  fill: "shading" | string;
-  opacity?: number;
-}
-
 const EDGE_MM = 0.14;
-const isRound = ({ shape }: Appearance) =>
-  shape === "round" || shape === "drop" || shape === "chip" || shape === "dagger";
+
+const cssColour = (name: string) =>
+  getComputedStyle(document.documentElement).getPropertyValue(name.slice(4, -1)) || "#ccc";
+
+/** A bent wire, with a contour on either side and a light along it. */
+export function strokeWire(
+  ctx: CanvasRenderingContext2D,
+  path: Path2D,
+  wire: number,
+  colour: string,
+  contour: string,
+  scale: number,
+) {
+  ctx.lineCap = ctx.lineJoin = "round";
+  ctx.strokeStyle = contour;
+  ctx.lineWidth = Math.max(wire + 2 * EDGE_MM, 1.6 / scale);
+  ctx.stroke(path);
+  ctx.strokeStyle = colour;
+  ctx.lineWidth = Math.max(wire, 0.9 / scale);
+  ctx.stroke(path);
+  ctx.strokeStyle = "rgb(255 255 255 / .35)";
+  ctx.lineWidth = wire * 0.3;
+  ctx.stroke(path);
+}
 
 /**
  * One bead as SVG, its middle at 0,0, the thread running to the right, in millimetres: a gradient and its areas, with
@@ -82,13 +98,16 @@ export function beadSvg(look: Appearance, id: string): string {
   const stops = shades(look)
     .map(([at, colour, opacity]) => `<stop offset="${at}" stop-color="${colour}" stop-opacity="${opacity}"/>`)
     .join("");
-  const gradient = isRound(look)
+  const gradient = isBall(look)
     ? `<radialGradient id="${id}-g" cx="0.38" cy="0.3" r="0.75">${stops}</radialGradient>`
     : `<linearGradient id="${id}-g" x1="0" y1="0" x2="0" y2="1">${stops}</linearGradient>`;
-  const areas = areasOf(look).map(({ d, fill, opacity }) =>
-    fill === "shading"
-      ? `<path d="${d}" fill="url(#${id}-g)" stroke="var(--contour)" stroke-width="${EDGE_MM}"/>`
-      : `<path d="${d}" fill="${fill}" opacity="${opacity}"/>`,
+  const areas = areasOf(look).map(({ d, fill, opacity, wire }) =>
+    wire !== undefined
+      ? `<path d="${d}" fill="none" stroke="var(--contour)" stroke-width="${wire + 2 * EDGE_MM}" stroke-linecap="round"/>` +
+        `<path d="${d}" fill="none" stroke="${look.colour}" stroke-width="${wire}" stroke-linecap="round"/>`
+      : fill === "shading"
+        ? `<path d="${d}" fill="url(#${id}-g)" stroke="var(--contour)" stroke-width="${EDGE_MM}"/>`
+        : `<path d="${d}" fill="${fill}" opacity="${opacity}"/>`,
   );
   return gradient + areas.join("");
 }
@@ -99,20 +118,24 @@ export function beadSvg(look: Appearance, id: string): string {
  */
 export function beadStamp(look: Appearance, scale: number, contour: string): HTMLCanvasElement {
   const { alongMm: a, acrossMm: b } = look;
-  const reach = Math.max(a, b) / 2 + 0.3;
+  const reach = Math.max(a, b, 2) * 0.62 + 0.6;
   const stamp = document.createElement("canvas");
   stamp.width = stamp.height = Math.max(2, Math.ceil(2 * reach * scale));
   const ctx = stamp.getContext("2d")!;
   ctx.translate(stamp.width / 2, stamp.height / 2);
   ctx.scale(scale, scale);
-  const shading = isRound(look)
+  const shading = isBall(look)
     ? ctx.createRadialGradient(-0.12 * a, -0.2 * b, 0, -0.12 * a, -0.2 * b, 0.75 * Math.max(a, b))
     : ctx.createLinearGradient(0, -b / 2, 0, b / 2);
   for (const [at, colour, opacity] of shades(look)) shading.addColorStop(at, colour.replace(")", ` / ${opacity})`));
-  for (const { d, fill, opacity } of areasOf(look)) {
+  for (const { d, fill, opacity, wire } of areasOf(look)) {
     const path = new Path2D(d);
     ctx.globalAlpha = opacity ?? 1;
-    ctx.fillStyle = fill === "shading" ? shading : fill;
+    if (wire !== undefined) {
+      strokeWire(ctx, path, wire, look.colour, contour, scale);
+      continue;
+    }
+    ctx.fillStyle = fill === "shading" ? shading : fill.startsWith("var(") ? cssColour(fill) : fill;
     ctx.fill(path);
     if (fill !== "shading") continue;
     ctx.lineWidth = Math.max(EDGE_MM, 0.7 / scale);
@@ -120,77 +143,4 @@ export function beadStamp(look: Appearance, scale: number, contour: string): HTM
     ctx.stroke(path);
   }
   return stamp;
-}
-
-const n = (x: number) => Number(x.toFixed(3));
-
-/** A rectangle round 0,0 with rounded corners. */
-function box(w: number, h: number, r: number, cx = 0, cy = 0): string {
-  const [x, y] = [w / 2, h / 2];
-  const q = Math.min(r, x, y);
-  return (
-    `M${n(cx - x + q)} ${n(cy - y)}H${n(cx + x - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x)} ` +
-    `${n(cy - y + q)}V${n(cy + y - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x - q)} ` +
-    `${n(cy + y)}H${n(cx - x + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x)} ` +
-    `${n(cy + y - q)}V${n(cy - y + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x + q)} ${n(cy - y)}Z`
-  );
-}
-const dot = (cy: number, r: number) => box(2 * r, 2 * r, r, 0, cy);
-
-function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] {
-  const [x, y] = [a / 2, b / 2];
-  const body = (d: string): Area => ({ d, fill: "shading" });
-  switch (shape) {
-    case "seed":
-      return [body(box(a, b, Math.min(x, y) * 0.75))];
-    case "cylinder":
-    case "tube":
-      return [body(box(a, b, Math.min(x, y) * 0.18))];
-    case "cube":
-      return [body(box(a, b, Math.min(a, b) * 0.12)), { d: box(a * 0.62, b * 0.62, 0.1), fill: "#fff", opacity: 0.13 }];
-    case "bicone":
-      return [
-        body(
-          `M${n(-x)} ${n(-y * 0.22)}L0 ${n(-y)}L${n(x)} ${n(-y * 0.22)}V${n(y * 0.22)}L0 ${n(y)}L${n(-x)} ` +
-            `${n(y * 0.22)}Z`,
-        ),
-        { d: box(0.14, b * 0.96, 0.05), fill: "#fff", opacity: 0.35 },
-      ];
-    case "rondelle":
-      return [body(box(a, b, x * 0.9))];
-    case "disc":
-      return [body(box(a, b, x * 0.5))];
-    case "drop": // hangs by its top: across is its length, along its thickness
-      return [
-        body(
-          `M0 ${n(-y)}C${n(x * 0.5)} ${n(-y * 0.4)} ${n(b * 0.32)} 0 ${n(b * 0.32)} ` +
-            `${n(y * 0.45)}A${n(b * 0.32)} ${n(y * 0.55)} 0 0 1 ${n(-b * 0.32)} ${n(y * 0.45)}C${n(-b * 0.32)} 0 ` +
-            `${n(-x * 0.5)} ${n(-y * 0.4)} 0 ${n(-y)}Z`,
-        ),
-      ];
-    case "dagger":
-      return [
-        body(
-          `M${n(-x * 0.7)} ${n(-y)}C${n(x)} ${n(-y)} ${n(x)} ${n(y * 0.3)} 0 ${n(y)}C${n(-x)} ${n(y * 0.3)} ` +
-            `${n(-x)} ${n(-y)} ${n(x * 0.7)} ${n(-y)}Z`,
-        ),
-      ];
-    case "chip":
-      return [
-        body(
-          `M${n(-x)} ${n(-y * 0.3)}L${n(-x * 0.4)} ${n(-y)}L${n(x * 0.55)} ${n(-y * 0.8)}L${n(x)} ` +
-            `${n(y * 0.1)}L${n(x * 0.5)} ${n(y)}L${n(-x * 0.7)} ${n(y * 0.75)}Z`,
-        ),
-      ];
-    case "two-hole":
-      return [
-        body(box(a, b, a * 0.2)),
-        { d: dot(-y * 0.5, a * 0.13), fill: "#000", opacity: 0.35 },
-        { d: dot(y * 0.5, a * 0.13), fill: "#000", opacity: 0.35 },
-      ];
-    case "bar":
-      return [body(box(a, b, a * 0.4))];
-    default:
-      return [body(`M${n(-x)} 0A${n(x)} ${n(y)} 0 0 1 ${n(x)} 0A${n(x)} ${n(y)} 0 0 1 ${n(-x)} 0Z`)];
-  }
 }

@@ -1,13 +1,15 @@
-import type { Appearance, Picture } from "@jar-count/core/picture";
+import type { Appearance, Fitting, Picture } from "@jar-count/core/picture";
 import { MM_PER_INCH, type LengthUnit } from "@jar-count/core/units";
 import { ticks } from "d3-array";
 import { beadSvg } from "./bead.ts";
+import { lookOfFitting } from "./drawPicture.ts";
 
 const PAD = 6;
 const RULER = 9;
 const INKS: [RegExp, string][] = [
   [/var\(--contour\)/g, "rgb(60 60 60)"],
   [/var\(--ink\)/g, "#222"],
+  [/var\(--board\)/g, "#d4d4d4"],
 ];
 
 /** The picture as SVG in millimetres, true to scale when it is printed, over its ruler. */
@@ -15,11 +17,25 @@ export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appear
   const n = (x: number) => Number(x.toFixed(3));
   const [left, top] = [picture.left - PAD, picture.top - PAD];
   const [wide, tall] = [picture.right - picture.left + 2 * PAD, picture.bottom - picture.top + 2 * PAD + RULER];
-  const ids = new Map([...new Set(picture.marks.map((m) => m.drawn))].map((key, i) => [key, `b${i}`]));
-  const symbols = [...ids].map(([key, id]) => `<g id="${id}">${beadSvg(looks.get(key)!, id)}</g>`).join("");
-  const threads = picture.threads.map((t) => `M${n(t.x1)} ${n(t.y1)}L${n(t.x2)} ${n(t.y2)}`).join("");
+  const shown = new Map<string, Appearance>();
+  const nameOf = (f: Fitting) => `${f.key} ${f.shape} ${f.alongMm} ${f.acrossMm}`;
+  for (const m of picture.marks) if (looks.has(m.drawn)) shown.set(m.drawn, looks.get(m.drawn)!);
+  for (const f of picture.fittings) shown.set(nameOf(f), lookOfFitting(f, looks));
+  const ids = new Map([...shown.keys()].map((key, i) => [key, `b${i}`]));
+  const symbols = [...ids].map(([key, id]) => `<g id="${id}">${beadSvg(shown.get(key)!, id)}</g>`).join("");
+  const threads = picture.lines
+    .map(({ points, key, wideMm }) => {
+      const d = `M${points.map((p) => `${n(p.x)} ${n(p.y)}`).join("L")}`;
+      const colour = wideMm < 0.45 ? "#777" : key === null ? "#b9b6b0" : (looks.get(key)?.colour ?? "#777");
+      return `<path d="${d}" stroke="${colour}" stroke-width="${Math.max(0.25, wideMm)}"/>`;
+    })
+    .join("");
   const links = picture.links
-    .map((l) => `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * 0.6)}" ry="${n(l.lengthMm * 0.3)}"/>`)
+    .map(
+      (l) =>
+        `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * 0.6)}" ry="${n(l.lengthMm * 0.3)}" ` +
+        `transform="rotate(${n(l.turn)} ${n(l.x)} ${n(l.y)})"/>`,
+    )
     .join("");
   // The two halves of a turn, as far as it goes.
   const coils = picture.coils
@@ -29,15 +45,18 @@ export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appear
       return `<path d="M${at(0)}${ends.map((end) => `A${n(rx)} ${n(ry)} 0 0 1 ${at(end)}`).join("")}"/>`;
     })
     .join("");
-  const beads = picture.marks
-    .map(
-      (m) =>
-        `<use href="#${ids.get(m.drawn)}" transform="translate(${n(m.x)} ${n(m.y)})${m.turn ? ` rotate(${n(m.turn)})` : ""}${m.flipped ? " scale(-1 1)" : ""}"/>`,
-    )
-    .join("");
+  const use = (id: string | undefined, m: Pick<Fitting, "x" | "y" | "turn" | "flipped">) =>
+    `<use href="#${id}" transform="translate(${n(m.x)} ${n(m.y)})${m.turn ? ` rotate(${n(m.turn)})` : ""}` +
+    `${m.flipped ? " scale(-1 1)" : ""}"/>`;
+  const beads = [
+    ...[...picture.marks]
+      .sort((a, b) => Number(b.behind ?? false) - Number(a.behind ?? false))
+      .map((m) => use(ids.get(m.drawn), m)),
+    ...picture.fittings.map((f) => use(ids.get(nameOf(f)), f)),
+  ].join("");
   const per = unit === "in" ? MM_PER_INCH : 1;
   const y = picture.bottom + PAD;
-  const zero = picture.form === "ring" ? picture.left : 0;
+  const zero = picture.form === "strip" ? 0 : picture.left;
   const marks = ticks(0, (picture.right - zero) / per, Math.max(2, Math.min(20, Math.floor(wide / 20)))).filter(
     (t) => unit === "mm" || Number.isInteger(t),
   );
@@ -52,8 +71,8 @@ export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appear
   const svg =
     `<svg xmlns="http://www.w3.org/2000/svg" width="${n(wide)}mm" height="${n(tall)}mm" ` +
     `viewBox="${n(left)} ${n(top)} ${n(wide)} ${n(tall)}"><rect x="${n(left)}" y="${n(top)}" ` +
-    `width="${n(wide)}" height="${n(tall)}" fill="#d4d4d4"/><defs>${symbols}</defs><path ` +
-    `d="${threads}" fill="none" stroke="#777" stroke-width=".25"/><g fill="none" stroke="#333" ` +
+    `width="${n(wide)}" height="${n(tall)}" fill="#d4d4d4"/><defs>${symbols}</defs>` +
+    `<g fill="none" stroke-linejoin="round">${threads}</g><g fill="none" stroke="#333" ` +
     `stroke-width=".35">${links}${coils}</g>${beads}<path d="M${n(zero)} ` +
     `${n(y)}H${n(picture.right)}" stroke="#222" stroke-width=".3"/>${ruler}</svg>`;
   return INKS.reduce((text, [from, to]) => text.replace(from, to), svg);

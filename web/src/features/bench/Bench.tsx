@@ -97,15 +97,17 @@ function BenchFrame({ builder, savedAt }: { builder: Builder; savedAt: string })
 /** The picture of the part at hand, and what can be done to its beads. */
 function Strand({ builder }: { builder: Builder }) {
   const { set } = useBenchStore();
-  const { picture, looks, lit, look, isChosen, pair, name } = useBench(
+  const { picture, looks, lit, look, showing, isChosen, pair, name, whole } = useBench(
     useShallow((b) => ({
       picture: b.picture,
       looks: b.looks,
       lit: b.lit,
       look: b.look,
       isChosen: b.isChosen,
+      showing: b.showing,
       pair: b.may.pair && b.look.pair,
       name: b.part?.name ?? "",
+      whole: b.frame.name,
     })),
   );
   const building = useMemo<Building>(
@@ -117,13 +119,18 @@ function Strand({ builder }: { builder: Builder }) {
       <p className="border-y border-rule bg-board px-6 py-8">This part is not made in the way that is chosen above.</p>
     );
   }
+  const beads = picture.marks.length;
   const mirrored = pair ? ", the second of the pair mirrored" : "";
   return (
     <>
       <StrandPicture
         picture={picture}
         looks={looks}
-        label={`${name}: ${picture.marks.length} beads drawn to scale${mirrored}`}
+        label={
+          showing === "worn"
+            ? `${whole} as it is worn: ${beads} beads drawn to scale`
+            : `${name}: ${beads} beads drawn to scale${mirrored}`
+        }
         lit={lit}
         onLight={(pointed) => set({ pointed })}
         zoom={look.zoom}

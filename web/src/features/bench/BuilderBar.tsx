@@ -1,3 +1,4 @@
+import type { Laid } from "@jar-count/core/contract";
 import { Download, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
@@ -7,7 +8,7 @@ import { pictureAsSvg, svgAsPng } from "../../ui/exportPicture.ts";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { download, handOver } from "../../ui/handOver.ts";
-import { type Look, useBench, useBenchStore } from "./benchStore.ts";
+import { type Look, type Showing, useBench, useBenchStore } from "./benchStore.ts";
 import type { Act, Builder } from "./builder.ts";
 
 const ACTS: { act: Act; label: string; key?: string }[] = [
@@ -20,10 +21,19 @@ const ACTS: { act: Act; label: string; key?: string }[] = [
   { act: "remove", label: "Take out", key: "Del" },
 ];
 
+const LAID: Record<Laid, string> = { strand: "Strand", ring: "Ring", hanging: "Hanging", rising: "Rising" };
+
+/** What of a picture is not measured but shown as it is usually done. */
+const SCHEMATIC: Partial<Record<Laid | Showing, string>> = {
+  worn: "lengths are true, how the piece falls is up to gravity and the wearer",
+  ring: "later rounds stand where the passes tell, as far as they do",
+  braid: "how the strands cross is up to the hands",
+};
+
 /** What can be done to the beads that are chosen on the strand, and how the strand is looked at. */
 export function BuilderBar({ builder }: { builder: Builder }) {
   const { state, set } = useBenchStore();
-  const { frame, partId, chosen, across, fault, look, may, sized } = useBench(
+  const { frame, partId, chosen, across, fault, look, showing, proposal, may, sized } = useBench(
     useShallow((b) => ({
       frame: b.frame,
       partId: b.part?.id,
@@ -32,19 +42,25 @@ export function BuilderBar({ builder }: { builder: Builder }) {
       across: b.selected !== null && b.chosen === null,
       fault: b.fault,
       look: b.look,
+      showing: b.showing,
+      proposal: b.proposal,
       sized: b.sizes.length > 0,
       may: b.may,
     })),
   );
-  const mayRing = may.ring;
-  const mayBraid = may.braid;
-  const mayPair = may.pair;
   const part = frame.parts.find((p) => p.id === partId);
   const onChain = frame.key.some((e) => e.key === part?.stringing && e.linkMm);
   const keys = [
     ...frame.key.filter((e) => !["stringing", "packaging", "consumable"].includes(e.kind)).map((e) => e.key),
     ...frame.parts.flatMap((p) => (p.as != null && p.id !== partId ? [p.as] : [])),
   ];
+  // What is linked in and not strung: findings, focal pieces and sub-assemblies.
+  const subs = frame.parts.flatMap((p) => (p.as != null && p.id !== partId ? [p] : []));
+  const joinable = new Set([
+    ...frame.key.filter((e) => e.kind === "finding" || e.kind === "focal").map((e) => e.key),
+    ...subs.map((p) => p.as!),
+  ]);
+  const rests = subs.filter((p) => p.targetMm == null && /to\s+length/.test(p.steps ?? "")).map((p) => p.as!);
   const onLook = (change: Partial<Look>) => set({ look: { ...state.getState().look, ...change } });
   const unit = useSettings((s) => s.unit);
   const [times, setTimes] = useState(2);
@@ -127,23 +143,58 @@ export function BuilderBar({ builder }: { builder: Builder }) {
                 hang {k}
               </option>
             ))}
+            {keys
+              .filter((k) => joinable.has(k))
+              .map((k) => (
+                <option key={`join ${k}`} value={`join ${k}`}>
+                  join {k}
+                </option>
+              ))}
+            {rests.map((k) => (
+              <option key={`rest ${k}`} value={`rest ${k}`}>
+                rest {k}
+              </option>
+            ))}
             <option value="space 6mm">space 6mm</option>
+            <option value="space to length">space to length</option>
             <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
             {onChain && <option value="skip 2">skip 2</option>}
           </select>
         </Labelled>
-        <span className="ml-auto flex items-center gap-1">
-          {mayRing && (
-            <Toggle on={look.ring} onChange={(ring) => onLook({ ring })}>
-              Ring
-            </Toggle>
-          )}
-          {mayBraid && (
-            <Toggle on={look.braid} onChange={(braid) => onLook({ braid })}>
-              Braid
-            </Toggle>
-          )}
-          {mayPair && (
+        <Labelled label={<span className="sr-only">Between every two of the chosen beads</span>} className="flex-row!">
+          <select
+            className="field h-7! w-32"
+            value=""
+            disabled={!chosen}
+            onChange={(e) => e.target.value && builder.space(e.target.value)}
+          >
+            <option value="">Space by …</option>
+            {keys.map((k) => (
+              <option key={k} value={k}>
+                {k}
+              </option>
+            ))}
+          </select>
+        </Labelled>
+        <span className="ml-auto flex flex-wrap items-center gap-1">
+          <span
+            role="group"
+            aria-label="What is shown"
+            className="mr-1 inline-flex rounded-md border border-rule p-0.5"
+          >
+            {may.show.map((what) => (
+              <Toggle key={what} on={showing === what} onChange={() => onLook({ showing: what, zoom: 1 })}>
+                {what === "worn"
+                  ? "As worn"
+                  : what === "braid"
+                    ? "Braid"
+                    : what === "strand"
+                      ? "Strand"
+                      : LAID[proposal.laid]}
+              </Toggle>
+            ))}
+          </span>
+          {may.pair && showing !== "worn" && (
             <Toggle on={look.pair} onChange={(pair) => onLook({ pair })}>
               Pair
             </Toggle>
@@ -184,15 +235,11 @@ export function BuilderBar({ builder }: { builder: Builder }) {
           <Triangle /> {fault}
         </p>
       )}
-      {(look.ring && mayRing) || (look.braid && mayBraid) ? (
+      {SCHEMATIC[showing === "laid" ? proposal.laid : showing] && (
         <p className="pt-1 text-xs text-muted">
-          A schematic:{" "}
-          {look.ring && mayRing
-            ? "later rounds stand where the passes tell, as far as they do"
-            : "how the strands cross is up to the hands"}
-          ; every bead is drawn and to scale.
+          A schematic: {SCHEMATIC[showing === "laid" ? proposal.laid : showing]}; every bead is drawn and to scale.
         </p>
-      ) : null}
+      )}
     </div>
   );
 }

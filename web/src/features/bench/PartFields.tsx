@@ -1,3 +1,4 @@
+import { type Laid, LAID } from "@jar-count/core/contract";
 import { keyFault } from "@jar-count/core/shorthand";
 import { Trash2 } from "lucide-react";
 import { Button, Labelled } from "../../ui/controls.tsx";
@@ -6,12 +7,20 @@ import { Beside, BySize, countedKeys, Cuts, KeySelect, Uses } from "./Lists.tsx"
 import { useBench, useBenchStore } from "./benchStore.ts";
 import { freeKey, keysOf } from "./designs.ts";
 
+const SAID: Record<Laid, string> = {
+  strand: "a strand",
+  ring: "a ring",
+  hanging: "hanging, first step on top",
+  rising: "rising, first step lowest",
+};
+
 /** The fields of one part: what it is strung on, how it is cut, what it takes that its text doesn't name. */
 export function PartFields() {
   const { state, editPart: onChange, editDesign } = useBenchStore();
   // As it was before rows were typed: its fields are the same.
   const design = useBench((b) => b.frame);
   const id = useBench((b) => b.part?.id);
+  const proposal = useBench((b) => b.proposal);
   const part = design.parts.find((p) => p.id === id);
   if (!part) return null;
   const onRemove = () => editDesign({ parts: state.getState().design.parts.filter((p) => p.id !== id) });
@@ -30,6 +39,20 @@ export function PartFields() {
             check={checkName}
             onChange={(name) => onChange({ name }, "part-name")}
           />
+        </Labelled>
+        <Labelled label="Drawn as" hint={proposal.reason && `since ${proposal.reason}`} className="max-w-52">
+          <select
+            className="field"
+            value={part.laid ?? ""}
+            onChange={(e) => onChange({ laid: (e.target.value || null) as Laid | null })}
+          >
+            <option value="">{proposal.reason === null ? "as proposed" : `${SAID[proposal.laid]}, as proposed`}</option>
+            {LAID.map((laid) => (
+              <option key={laid} value={laid}>
+                {SAID[laid]}
+              </option>
+            ))}
+          </select>
         </Labelled>
         {!isSub && (
           <Labelled label="An item needs">

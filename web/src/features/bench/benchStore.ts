@@ -6,10 +6,22 @@ import {
   type Design,
   type DesignSummary,
   type KeyEntry,
+  type Laid,
   type Part,
 } from "@jar-count/core/contract";
 import { type Counting, countWhole, type StrungPartOf } from "@jar-count/core/count";
-import { type Appearance, appearancesOf, closesToRing, layOut, type Mark, type Picture } from "@jar-count/core/picture";
+import {
+  type Appearance,
+  appearancesOf,
+  hasWhole,
+  isBraid,
+  laidOf,
+  layOut,
+  layWorn,
+  type Mark,
+  type Picture,
+  type Proposal,
+} from "@jar-count/core/picture";
 import { placeOf } from "@jar-count/core/shorthand";
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
@@ -18,11 +30,14 @@ import type { Lit } from "../../ui/StrandPicture.tsx";
 import { sameButRows } from "./designs.ts";
 import { draftOf } from "./draftOf.ts";
 
+/** What is shown: the whole piece as worn, the part as it is laid, its strand straight, or its strands braided. */
+export type Showing = "worn" | "laid" | "strand" | "braid";
+
 /** How the picture is looked at. */
 export interface Look {
   zoom: number;
-  ring: boolean;
-  braid: boolean;
+  /** Null: the whole piece where there is one, else the part as it is laid. */
+  showing: Showing | null;
   pair: boolean;
   path: boolean;
 }
@@ -84,8 +99,10 @@ interface Derived {
   looks: ReadonlyMap<string, Appearance>;
   strung: StrungPartOf | undefined;
   picture: Picture | null;
-  /** Which ways of looking there are a choice of. */
-  may: { ring: boolean; braid: boolean; pair: boolean };
+  /** What is shown, of what there is a choice of; and how the part is laid, with the reason where nobody said it. */
+  showing: Showing;
+  may: { show: readonly Showing[]; pair: boolean };
+  proposal: Proposal;
   lit: Lit | null;
   /** The stretch that is still there. */
   selected: Stretch | null;
@@ -113,7 +130,8 @@ export interface BenchStore {
   save: () => Promise<void>;
 }
 
-const LOOK: Look = { zoom: 1, ring: true, braid: false, pair: true, path: false };
+const LOOK: Look = { zoom: 1, showing: null, pair: true, path: false };
+const STRAND: Proposal = { laid: "strand", reason: null };
 export const beadOf = (mark: Mark): BeadAt => ({ at: mark.from, nth: mark.nth });
 
 /** Remembers the last result, for as long as what it was made of is the same. */
@@ -137,10 +155,15 @@ function deriving() {
       counting: Counting,
       strung: StrungPartOf | undefined,
       looks: ReadonlyMap<string, Appearance>,
-      ring: boolean,
-      braid: boolean,
+      showing: Showing,
+      laid: Laid,
       pair: boolean,
-    ) => (strung ? layOut(counting, strung, looks, undefined, { ring, braid, pair }) : null),
+    ) => {
+      if (showing === "worn") return layWorn(counting, looks);
+      if (!strung) return null;
+      const how = { laid: showing === "laid" ? laid : ("strand" as const), braid: showing === "braid", pair };
+      return layOut(counting, strung, looks, undefined, how);
+    },
   );
   const chosenBy = last(
     (selected: Stretch | null) => (m: Mark) =>
@@ -151,7 +174,8 @@ function deriving() {
     return said && { text: said.text, beads: picture?.marks.filter(isChosen).length ?? 0 };
   });
   const useOf = last((design: Design) => keyUse(design));
-  const mayOf = last((ring: boolean, braid: boolean, pair: boolean) => ({ ring, braid, pair }));
+  const mayOf = last((show: string, pair: boolean) => ({ show: show.split(" ") as Showing[], pair }));
+  const proposalOf = last((laid: Laid, reason: string | null): Proposal => ({ laid, reason }));
   const sizesOf = last((sizes: Design["sizes"]) => (sizes ?? []).map((s) => s.key));
 
   return ({ doc: design, base }: { doc: Design; base: Design }, view: View, before: Derived | null): Derived => {
@@ -164,8 +188,17 @@ function deriving() {
     const looks = looksOf(design.key);
     const strung = counting.parts.find((p) => p.part.id === part?.id);
     const mirrored = part !== undefined && isMirroredPair(design, part);
-    const { ring, braid, pair } = view.look;
-    const picture = pictureOf(counting, strung, looks, ring, braid, pair && mirrored);
+    const found = strung ? laidOf(counting, strung) : STRAND;
+    const proposal = proposalOf(found.laid, found.reason);
+    const show: Showing[] = [
+      "worn",
+      "laid",
+      ...(proposal.laid === "strand" ? [] : ["strand" as const]),
+      ...(strung && isBraid(strung) ? ["braid" as const] : []),
+    ];
+    const asked = view.look.showing;
+    const showing = asked && show.includes(asked) ? asked : hasWhole(design) ? "worn" : "laid";
+    const picture = pictureOf(counting, strung, looks, showing, proposal.laid, view.look.pair && mirrored);
     const { stretch, kept, pointed } = view;
     const selected = stretch && stretch.part === part?.id && stretch.text === (part.steps ?? "") ? stretch : null;
     const isChosen = chosenBy(selected);
@@ -184,7 +217,9 @@ function deriving() {
       looks,
       strung,
       picture,
-      may: mayOf(strung !== undefined && closesToRing(strung), (part?.strands ?? 1) > 2, mirrored),
+      showing,
+      may: mayOf(show.join(" "), mirrored),
+      proposal,
       lit: pointed?.from === undefined ? (stays ?? pointed) : pointed,
       selected,
       isChosen,

@@ -16,6 +16,7 @@ import {
   removeStretch,
   repeatStretch,
   setCount,
+  spacedStretch,
 } from "@jar-count/core/builder";
 import { countWhole } from "@jar-count/core/count";
 import type { BenchStore } from "./benchStore.ts";
@@ -30,6 +31,8 @@ export interface Builder {
   copyRow: () => void;
   /** Puts a key after the chosen bead, or at the end. */
   put: (what: string) => void;
+  /** Puts a key between every two beads of the stretch. */
+  space: (by: string) => void;
   /** Changes how many the pick at hand is. */
   setMany: (n: number) => void;
   onKey: (e: React.KeyboardEvent) => void;
@@ -65,9 +68,16 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
   };
 
   const choose: Builder["choose"] = (index, extend) => {
-    const { picture, part, selected } = state.getState();
+    const { picture, selected } = state.getState();
     const mark = picture?.marks[index];
-    if (!mark || !part || mark.part !== part.id) return;
+    if (!mark) return;
+    // In the whole piece a bead of another part takes one to that part.
+    if (mark.part !== state.getState().part?.id) {
+      if (extend) return;
+      set({ partId: mark.part });
+    }
+    const { part } = state.getState();
+    if (!part || mark.part !== part.id) return;
     const bead = beadOf(mark);
     digits = "";
     const fresh = { part: part.id, text: textOf(), a: bead, b: bead, cursor: index };
@@ -106,6 +116,12 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
     };
     apply(edits[what]());
   };
+  const space: Builder["space"] = (by) => {
+    const { selected } = state.getState();
+    if (!selected)
+      return set({ fault: "Choose the beads to be spaced first: click one, then shift and click another." });
+    apply(spacedStretch(textOf(), selected.a, selected.b, by));
+  };
   const setMany: Builder["setMany"] = (n) => {
     const { selected } = state.getState();
     if (selected) apply(setCount(textOf(), selected.b, n));
@@ -131,6 +147,7 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
   return {
     choose,
     act,
+    space,
     setMany,
     copyRow: () => apply(copyRow(textOf(), state.getState().selected?.a.at ?? textOf().length)),
     put: (what) => apply(insertBeside(textOf(), state.getState().selected?.b ?? null, "after", what)),

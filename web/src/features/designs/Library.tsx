@@ -1,9 +1,9 @@
 import { Design, DESIGN_KINDS, type DesignSummary, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
 import { countKit, countWhole } from "@jar-count/core/count";
-import { appearancesOf, layOut } from "@jar-count/core/picture";
+import { appearancesOf } from "@jar-count/core/picture";
 import { useQuery } from "@tanstack/react-query";
 import { Archive, ArchiveRestore, Copy, FileUp, Plus } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { componentsQuery, designsQuery, makeStale } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
@@ -11,7 +11,7 @@ import { Button, Empty, IconButton } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { monthName, sayDay } from "../../ui/month.ts";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
-import { StrandPicture } from "../../ui/StrandPicture.tsx";
+import { PictureCard } from "../../ui/PictureCard.tsx";
 import { newDesign, readDesignFile } from "./designFile.ts";
 
 /** All designs, each with its strand: the place to begin one, or to bring one in. */
@@ -218,15 +218,17 @@ function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
   };
   const { design } = item;
   const size = design.sizes?.[Math.floor((design.sizes.length - 1) / 2)]?.key ?? null;
-  const counting = countWhole(design, { size, option: design.options?.[0]?.key ?? null });
-  const part = counting.parts.filter((p) => p.part.as == null).sort((a, b) => b.whole.strandMm - a.whole.strandMm)[0];
-  const looks = appearancesOf(design.key);
+  const counting = useMemo(
+    () => countWhole(design, { size, option: design.options?.[0]?.key ?? null }),
+    [design, size],
+  );
+  const make = useCallback(() => ({ counting, looks: appearancesOf(design.key) }), [counting, design]);
   const beads = design.key
     .filter((e) => e.kind === "bead" || e.kind === "focal")
     .reduce((n, e) => n + (counting.answer.counts[e.key] ?? 0), 0);
   const broken = countKit(design, null, null, null).problems.some((p) => p.level === "error");
   return (
-    <li className="relative min-w-0 border-t border-rule py-3">
+    <li className="relative min-w-0 border-t border-rule py-3 [contain-intrinsic-size:auto_157px] [content-visibility:auto]">
       <span className="absolute top-2.5 right-0 z-10 flex">
         <IconButton label={`Copy ${item.name}`} onClick={onCopy}>
           <Copy size={15} />
@@ -238,23 +240,27 @@ function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
           {item.archived ? <ArchiveRestore size={15} /> : <Archive size={15} />}
         </IconButton>
       </span>
-      <Link to={`/designs/${item.id}`} className="block rounded-md hover:bg-hush">
-        <span className="block truncate pr-20 font-semibold" title={item.name}>
-          {item.name}
+      <Link to={`/designs/${item.id}`} className="flex gap-4 rounded-md hover:bg-hush">
+        <span className="block rounded-md bg-mat">
+          <PictureCard of={design} make={make} label={`${item.name} as it is worn`} />
         </span>
-        <span className="block text-muted">
-          {sayNumber(beads)} beads · {design.sizes?.length ? `${design.sizes.length} sizes · ` : ""}revision{" "}
-          {item.revision}, {sayDay(item.savedAt)}
+        <span className="block min-w-0 flex-1 py-1">
+          <span className="block truncate pr-16 font-semibold" title={item.name}>
+            {item.name}
+          </span>
+          {knownBy(item) && <span className="block text-muted">{knownBy(item)}</span>}
+          <span className="block text-muted">
+            {sayNumber(beads)} beads{design.sizes?.length ? ` · ${design.sizes.length} sizes` : ""}
+          </span>
+          <span className="block text-muted">
+            revision {item.revision}, {sayDay(item.savedAt)}
+          </span>
           {broken && (
-            <span className="ml-2 font-medium text-short">
+            <span className="block font-medium text-short">
               <Triangle /> something is wrong in it
             </span>
           )}
         </span>
-        {knownBy(item) && <span className="block text-muted">{knownBy(item)}</span>}
-        {part && part.placings.length > 0 && (
-          <StrandPicture picture={layOut(counting, part, looks, 600)} looks={looks} bare />
-        )}
       </Link>
     </li>
   );

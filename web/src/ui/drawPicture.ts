@@ -1,0 +1,178 @@
+import type { Appearance, Fitting, Mark, Picture } from "@jar-count/core/picture";
+import { beadStamp, strokeWire } from "./bead.ts";
+
+/** A bead, or a stretch of the text, that is being pointed at. */
+export interface Lit {
+  key: string;
+  part?: string | undefined;
+  from?: number | undefined;
+  to?: number | undefined;
+}
+
+export interface Inks {
+  contour: string;
+  ink: string;
+  action: string;
+}
+
+/** The colours of the page in which pictures are drawn; they differ by theme. */
+export function inksOf(_theme: string | undefined): Inks {
+  const colours = getComputedStyle(document.documentElement);
+  return {
+    contour: colours.getPropertyValue("--contour"),
+    ink: colours.getPropertyValue("--ink"),
+    action: colours.getPropertyValue("--action"),
+  };
+}
+
+/** Beads drawn once each, to be stamped: they hold for one scale and theme, while a bead looks the same. */
+export interface Stamps {
+  for: string;
+  of: Map<string, { look: Appearance; stamp: HTMLCanvasElement }>;
+}
+export const stampsFor = (scaleAndTheme: string): Stamps => ({ for: scaleAndTheme, of: new Map() });
+
+export interface Drawing {
+  picture: Picture;
+  looks: ReadonlyMap<string, Appearance>;
+  stamps: Stamps;
+  inks: Inks;
+  scale: number;
+  /** What lies at the canvas's left and top edge, mm. */
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  lit: Lit | null;
+  path: boolean;
+  isChosen: ((mark: Mark) => boolean) | undefined;
+}
+
+const METAL = { colour: "#b9b6b0", finish: "metal" as const };
+
+/** The look of a finding that no row names: its role's colour, its own shape and size. */
+export function lookOfFitting(f: Fitting, looks: ReadonlyMap<string, Appearance>): Appearance {
+  const own = f.key === null ? undefined : looks.get(f.key);
+  const { colour, finish } = own ?? METAL;
+  return { shape: f.shape, colour, finish, alongMm: f.alongMm, acrossMm: f.acrossMm };
+}
+
+/** Draws what is in view of a picture. */
+export function drawPicture(
+  canvas: HTMLCanvasElement,
+  { picture, looks, stamps, inks, scale, left, top, width, height, lit, path, isChosen }: Drawing,
+) {
+  const dense = window.devicePixelRatio || 1;
+  const [w, h] = [Math.round(width * dense), Math.round(height * dense)];
+  if (canvas.width !== w || canvas.height !== h) {
+    canvas.width = w;
+    canvas.height = h;
+  }
+  const ctx = canvas.getContext("2d")!;
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.clearRect(0, 0, w, h);
+  const { contour, ink } = inks;
+  const k = scale * dense;
+  const right = left + width / scale;
+  const plain = () => ctx.setTransform(k, 0, 0, k, -left * k, -top * k);
+
+  plain();
+  if (picture.body.length > 1) {
+    ctx.beginPath();
+    for (const p of picture.body) ctx.lineTo(p.x, p.y);
+    ctx.fillStyle = ctx.strokeStyle = ink;
+    ctx.globalAlpha = 0.05;
+    ctx.fill();
+    ctx.globalAlpha = 0.25;
+    ctx.lineWidth = 1 / scale;
+    ctx.stroke();
+    ctx.globalAlpha = 1;
+  }
+  for (const { points, key, wideMm } of picture.lines) {
+    const way = new Path2D();
+    for (const p of points) way.lineTo(p.x, p.y);
+    const colour = key === null ? METAL.colour : (looks.get(key)?.colour ?? contour);
+    if (wideMm < 0.45) {
+      ctx.strokeStyle = contour;
+      ctx.lineWidth = Math.max(wideMm, 1 / scale);
+      ctx.stroke(way);
+    } else strokeWire(ctx, way, wideMm, colour, contour, k);
+  }
+  ctx.strokeStyle = ink;
+  ctx.globalAlpha = 0.65;
+  ctx.lineWidth = 0.35;
+  for (const { x, y, lengthMm, turn } of picture.links) {
+    if (x + lengthMm < left || x - lengthMm > right) continue;
+    ctx.beginPath();
+    ctx.ellipse(x, y, lengthMm * 0.6, lengthMm * 0.3, (turn * Math.PI) / 180, 0, 2 * Math.PI);
+    ctx.stroke();
+  }
+  for (const coil of picture.coils) {
+    ctx.beginPath();
+    ctx.ellipse(coil.x, coil.y, coil.rx, coil.ry, 0, 0, 2 * Math.PI * coil.share);
+    ctx.stroke();
+  }
+  ctx.globalAlpha = 1;
+
+  const stampOf = (name: string, look: Appearance) => {
+    const known = stamps.of.get(name);
+    if (known?.look === look || (known && sameLook(known.look, look))) return known.stamp;
+    const stamp = beadStamp(look, k, contour);
+    stamps.of.set(name, { look, stamp });
+    return stamp;
+  };
+  const turned = (x: number, y: number, turn: number, flipped: boolean | undefined) => {
+    if (Math.abs(turn) < 0.01) ctx.setTransform(1, 0, 0, 1, (x - left) * k, (y - top) * k);
+    else {
+      const angle = (turn * Math.PI) / 180;
+      const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+      ctx.setTransform(cos, sin, -sin, cos, (x - left) * k, (y - top) * k);
+    }
+    // Mirrored left to right: across the thread where it runs down, along it where it runs across.
+    if (flipped) ctx.scale(-1, 1);
+  };
+  const one = (mark: Mark) => {
+    if (mark.x < left - 20 || mark.x > right + 20) return;
+    const look = looks.get(mark.drawn);
+    if (!look) return;
+    const stamp = stampOf(mark.drawn, look);
+    ctx.globalAlpha = !lit || isLit(mark, lit) ? 1 : 0.28;
+    turned(mark.x, mark.y, mark.turn, mark.flipped);
+    ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
+    if (!isChosen?.(mark)) return;
+    ctx.globalAlpha = 1;
+    ctx.strokeStyle = inks.action;
+    ctx.lineWidth = 2.5 * dense;
+    const [w, h] = [look.alongMm * k, look.acrossMm * k];
+    ctx.strokeRect(-w / 2 - dense, -h / 2 - 2 * dense, w + 2 * dense, h + 4 * dense);
+  };
+  for (const mark of picture.marks) if (mark.behind) one(mark);
+  for (const mark of picture.marks) if (!mark.behind) one(mark);
+  for (const f of picture.fittings) {
+    if (f.x < left - 40 || f.x > right + 40) continue;
+    const stamp = stampOf(`${f.key} ${f.shape} ${f.alongMm} ${f.acrossMm}`, lookOfFitting(f, looks));
+    ctx.globalAlpha = !lit || lit.key === f.key ? 1 : 0.28;
+    turned(f.x, f.y, f.turn, f.flipped);
+    ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
+  }
+  ctx.globalAlpha = 1;
+  if (!path || picture.path.length < 2) return;
+  plain();
+  ctx.strokeStyle = inks.action;
+  ctx.lineWidth = 1.4 / scale;
+  ctx.beginPath();
+  for (const p of picture.path) ctx.lineTo(p.x, p.y);
+  ctx.stroke();
+}
+
+const sameLook = (a: Appearance, b: Appearance) =>
+  a.shape === b.shape &&
+  a.colour === b.colour &&
+  a.finish === b.finish &&
+  a.alongMm === b.alongMm &&
+  a.acrossMm === b.acrossMm;
+
+const isLit = (mark: Mark, lit: Lit) =>
+  lit.from === undefined || lit.to === undefined
+    ? mark.key === lit.key
+    : mark.part === lit.part && mark.from < lit.to && mark.to > lit.from;

@@ -1,0 +1,292 @@
+/**
+ * The shapes of beads, focal pieces and findings as areas in millimetres: their middle at 0,0, the thread running to
+ * the right. Of what hangs, the right is down: its hole lies at the left. Of what stands at an end, the right is
+ * outward. All drawn for Jar Count.
+ */
+import type { Appearance } from "@jar-count/core/picture";
+
+/** One area: an SVG path, filled with the shading or with a plain colour, or drawn as a wire of its own thickness. */
+export interface Area {
+  d: string;
+  fill: "shading" | string;
+  opacity?: number;
+  /** Thickness, mm, of a path that is drawn as wire and not filled. */
+  wire?: number;
+}
+
+const n = (x: number) => Number(x.toFixed(3));
+
+/** A rectangle round a middle with rounded corners. */
+function box(w: number, h: number, r: number, cx = 0, cy = 0): string {
+  const [x, y] = [w / 2, h / 2];
+  const q = Math.min(r, x, y);
+  return (
+    `M${n(cx - x + q)} ${n(cy - y)}H${n(cx + x - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x)} ` +
+    `${n(cy - y + q)}V${n(cy + y - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x - q)} ` +
+    `${n(cy + y)}H${n(cx - x + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x)} ` +
+    `${n(cy + y - q)}V${n(cy - y + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x + q)} ${n(cy - y)}Z`
+  );
+}
+const round = (cx: number, cy: number, r: number) => box(2 * r, 2 * r, r, cx, cy);
+const oval = (x: number, y: number, cx = 0, cy = 0) =>
+  `M${n(cx - x)} ${n(cy)}A${n(x)} ${n(y)} 0 0 1 ${n(cx + x)} ${n(cy)}A${n(x)} ${n(y)} 0 0 1 ${n(cx - x)} ${n(cy)}Z`;
+const body = (d: string): Area => ({ d, fill: "shading" });
+const wire = (d: string, thick: number): Area => ({ d, fill: "none", wire: thick });
+const hole = (cx: number, cy: number, r: number): Area => ({ d: round(cx, cy, r), fill: "#000", opacity: 0.4 });
+const shine = (d: string, opacity = 0.3): Area => ({ d, fill: "#fff", opacity });
+const shade = (d: string, opacity = 0.25): Area => ({ d, fill: "#000", opacity });
+const line = (thick: number, x1: number, y1: number, x2: number, y2: number) => {
+  const long = Math.hypot(x2 - x1, y2 - y1) || 1;
+  const [dx, dy] = [(-(y2 - y1) / long) * (thick / 2), ((x2 - x1) / long) * (thick / 2)];
+  return `M${n(x1 + dx)} ${n(y1 + dy)}L${n(x2 + dx)} ${n(y2 + dy)}L${n(x2 - dx)} ${n(y2 - dy)}L${n(x1 - dx)} ${n(y1 - dy)}Z`;
+};
+
+const isRound = new Set<Appearance["shape"]>(["round", "drop", "chip", "dagger", "coin", "stone", "heart", "knot"]);
+/** Whether a shape is shaded from a point, as a ball is, and not from one side, as a cylinder. */
+export const isBall = ({ shape }: Appearance) => isRound.has(shape);
+
+export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] {
+  const [x, y] = [a / 2, b / 2];
+  // Wire of findings: thin for small ones, never thicker than can be bent.
+  const w = Math.min(1, Math.max(0.45, Math.min(a, b) * 0.09));
+  switch (shape) {
+    case "seed":
+      return [body(box(a, b, Math.min(x, y) * 0.75))];
+    case "cylinder":
+    case "tube":
+      return [body(box(a, b, Math.min(x, y) * 0.18))];
+    case "cube":
+      return [body(box(a, b, Math.min(a, b) * 0.12)), shine(box(a * 0.62, b * 0.62, 0.1), 0.13)];
+    case "bicone":
+      return [
+        body(
+          `M${n(-x)} ${n(-y * 0.22)}L0 ${n(-y)}L${n(x)} ${n(-y * 0.22)}V${n(y * 0.22)}L0 ${n(y)}L${n(-x)} ` +
+            `${n(y * 0.22)}Z`,
+        ),
+        shine(box(0.14, b * 0.96, 0.05), 0.35),
+      ];
+    case "rondelle":
+      return [body(box(a, b, x * 0.9))];
+    case "disc":
+      return [body(box(a, b, x * 0.5))];
+    case "drop": // hangs by its top: across is its length, along its thickness
+      return [
+        body(
+          `M0 ${n(-y)}C${n(x * 0.5)} ${n(-y * 0.4)} ${n(b * 0.32)} 0 ${n(b * 0.32)} ` +
+            `${n(y * 0.45)}A${n(b * 0.32)} ${n(y * 0.55)} 0 0 1 ${n(-b * 0.32)} ${n(y * 0.45)}C${n(-b * 0.32)} 0 ` +
+            `${n(-x * 0.5)} ${n(-y * 0.4)} 0 ${n(-y)}Z`,
+        ),
+      ];
+    case "dagger":
+      return [
+        body(
+          `M${n(-x * 0.7)} ${n(-y)}C${n(x)} ${n(-y)} ${n(x)} ${n(y * 0.3)} 0 ${n(y)}C${n(-x)} ${n(y * 0.3)} ` +
+            `${n(-x)} ${n(-y)} ${n(x * 0.7)} ${n(-y)}Z`,
+        ),
+      ];
+    case "chip":
+      return [
+        body(
+          `M${n(-x)} ${n(-y * 0.3)}L${n(-x * 0.4)} ${n(-y)}L${n(x * 0.55)} ${n(-y * 0.8)}L${n(x)} ` +
+            `${n(y * 0.1)}L${n(x * 0.5)} ${n(y)}L${n(-x * 0.7)} ${n(y * 0.75)}Z`,
+        ),
+      ];
+    case "two-hole":
+      return [body(box(a, b, a * 0.2)), hole(0, -y * 0.5, a * 0.13), hole(0, y * 0.5, a * 0.13)];
+    case "bar":
+      return [body(box(a, b, a * 0.4))];
+    case "coin":
+      return [body(oval(x, y)), { d: oval(x * 0.82, y * 0.82), fill: "none", wire: 0.18 }, hole(-x * 0.86, 0, 0.4)];
+    case "leaf":
+      return [
+        body(
+          `M${n(-x)} 0C${n(-x * 0.5)} ${n(-y * 1.25)} ${n(x * 0.5)} ${n(-y * 1.1)} ${n(x)} 0C${n(x * 0.5)} ` +
+            `${n(y * 1.1)} ${n(-x * 0.5)} ${n(y * 1.25)} ${n(-x)} 0Z`,
+        ),
+        shade(line(0.22, -x * 0.8, 0, x * 0.85, 0)),
+        ...[-0.35, 0.05, 0.45].flatMap((t) => [
+          shade(line(0.16, x * t, 0, x * (t + 0.25), -y * 0.55)),
+          shade(line(0.16, x * t, 0, x * (t + 0.25), y * 0.55)),
+        ]),
+        hole(-x * 0.86, 0, 0.4),
+      ];
+    case "star": {
+      const points = Array.from({ length: 10 }, (_, i) => {
+        const angle = Math.PI + (i * Math.PI) / 5;
+        const r = i % 2 === 0 ? 1 : 0.45;
+        return `${n(x * r * Math.cos(angle))} ${n(y * r * Math.sin(angle))}`;
+      });
+      return [body(`M${points.join("L")}Z`), hole(-x * 0.72, 0, 0.35)];
+    }
+    case "ring": {
+      const thick = Math.min(a, b) * 0.26;
+      return [wire(oval(x - thick / 2, y - thick / 2), thick)];
+    }
+    case "shell":
+      return [
+        body(
+          `M${n(-x)} ${n(-y * 0.25)}C${n(-x * 0.2)} ${n(-y * 0.9)} ${n(x * 0.3)} ${n(-y)} ${n(x * 0.55)} ${n(-y * 0.9)}` +
+            `C${n(x * 1.12)} ${n(-y * 0.5)} ${n(x * 1.12)} ${n(y * 0.5)} ${n(x * 0.55)} ${n(y * 0.9)}` +
+            `C${n(x * 0.3)} ${n(y)} ${n(-x * 0.2)} ${n(y * 0.9)} ${n(-x)} ${n(y * 0.25)}Z`,
+        ),
+        ...[-0.6, -0.3, 0, 0.3, 0.6].map((t) => shade(line(0.2, -x * 0.8, 0, x * (0.95 - Math.abs(t) * 0.4), y * t))),
+        hole(-x * 0.8, 0, 0.4),
+      ];
+    case "heart":
+      return [
+        body(
+          `M${n(x)} 0C${n(x * 0.3)} ${n(-y * 0.7)} ${n(-x * 0.1)} ${n(-y)} ${n(-x * 0.5)} ${n(-y)}` +
+            `C${n(-x * 1.15)} ${n(-y)} ${n(-x * 1.1)} ${n(-y * 0.1)} ${n(-x * 0.55)} 0` +
+            `C${n(-x * 1.1)} ${n(y * 0.1)} ${n(-x * 1.15)} ${n(y)} ${n(-x * 0.5)} ${n(y)}` +
+            `C${n(-x * 0.1)} ${n(y)} ${n(x * 0.3)} ${n(y * 0.7)} ${n(x)} 0Z`,
+        ),
+        hole(-x * 0.35, 0, 0.4),
+      ];
+    case "bird":
+      // Hangs by its back: left is up, its beak to one side.
+      return [
+        body(
+          `M${n(-x * 0.75)} ${n(y * 0.55)}C${n(-x * 1.05)} ${n(y * 0.75)} ${n(-x * 0.95)} ${n(y)} ${n(-x * 0.5)} ` +
+            `${n(y * 0.95)}L${n(-x * 0.42)} ${n(y * 1.0)}L${n(-x * 0.3)} ${n(y * 0.8)}C${n(x * 0.5)} ${n(y * 0.7)} ` +
+            `${n(x)} ${n(y * 0.2)} ${n(x * 0.6)} ${n(-y * 0.35)}L${n(x * 0.3)} ${n(-y)}L${n(x * 0.02)} ${n(-y * 0.92)}` +
+            `C${n(-x * 0.1)} ${n(-y * 0.3)} ${n(-x * 0.35)} ${n(y * 0.2)} ${n(-x * 0.75)} ${n(y * 0.55)}Z`,
+        ),
+        shade(
+          `M${n(-x * 0.1)} ${n(y * 0.4)}C${n(x * 0.35)} ${n(y * 0.35)} ${n(x * 0.4)} ${n(-y * 0.1)} ${n(x * 0.2)} ` +
+            `${n(-y * 0.5)}C${n(0)} ${n(-y * 0.1)} ${n(-x * 0.2)} ${n(y * 0.15)} ${n(-x * 0.1)} ${n(y * 0.4)}Z`,
+          0.18,
+        ),
+        { d: round(-x * 0.62, y * 0.78, Math.min(0.35, y * 0.12)), fill: "#000", opacity: 0.75 },
+      ];
+    case "stone":
+      return [
+        body(
+          `M${n(-x)} ${n(y * 0.1)}C${n(-x)} ${n(-y * 0.8)} ${n(-x * 0.4)} ${n(-y * 1.02)} ${n(x * 0.1)} ${n(-y)}` +
+            `C${n(x * 0.75)} ${n(-y * 0.95)} ${n(x)} ${n(-y * 0.4)} ${n(x)} ${n(y * 0.1)}` +
+            `C${n(x)} ${n(y * 0.8)} ${n(x * 0.4)} ${n(y)} ${n(-x * 0.1)} ${n(y)}C${n(-x * 0.7)} ${n(y)} ${n(-x)} ${n(y * 0.6)} ${n(-x)} ${n(y * 0.1)}Z`,
+        ),
+        shine(oval(x * 0.3, y * 0.16, -x * 0.25, -y * 0.5), 0.35),
+      ];
+    case "ear wire": {
+      // Bottom loop at the right (down), the hook over the top, and the end that goes down behind.
+      const r = y * 0.62;
+      return [
+        wire(
+          `M${n(x - 1.4)} ${n(-0.2)}L${n(-x + r)} 0A${n(r)} ${n(r)} 0 0 1 ${n(-x + r)} ${n(2 * r)}L${n(x * 0.35)} ${n(2 * r * 0.92)}L${n(x * 0.55)} ${n(2 * r * 1.05)}`,
+          w,
+        ),
+        wire(round(x - 1.1, 0, 1.1), w),
+      ];
+    }
+    case "post":
+      return [body(round(-x * 0.3, 0, y)), wire(round(x - 1, 0, 1), w)];
+    case "jump ring":
+    case "loop": {
+      const thick = Math.min(0.9, Math.max(0.4, a * 0.14));
+      return [wire(oval(x - thick / 2, y - thick / 2), thick)];
+    }
+    case "wrapped loop":
+      return [
+        wire(round(-x + 1.5, 0, 1.2), w),
+        ...[0, 1, 2].map((i) => body(box(0.5, 1.6, 0.25, -x + 3.1 + i * 0.55, 0))),
+      ];
+    case "toggle ring": {
+      const thick = Math.min(a, b) * 0.16;
+      return [wire(oval(x - thick / 2, y - thick / 2), thick), wire(round(-x, 0, 0.9), 0.5)];
+    }
+    case "toggle bar":
+      return [
+        body(box(Math.min(2, a * 0.45), Math.max(b, a * 1.4), 1, x - 1, 0)),
+        wire(oval(Math.max(0.8, x * 0.6), 1, -x * 0.35, 0), 0.5),
+      ];
+    case "lobster":
+      return [
+        body(
+          `M${n(-x * 0.6)} ${n(-y * 0.6)}C${n(x * 0.2)} ${n(-y * 1.1)} ${n(x)} ${n(-y)} ${n(x)} 0` +
+            `C${n(x)} ${n(y)} ${n(x * 0.2)} ${n(y * 1.1)} ${n(-x * 0.6)} ${n(y * 0.6)}Z`,
+        ),
+        { d: oval(x * 0.42, y * 0.5, x * 0.28, 0), fill: "var(--board)", opacity: 1 },
+        shade(line(0.3, x * 0.1, -y, x * 0.5, -y * 0.4)),
+        wire(round(-x * 0.8, 0, Math.min(1.1, y * 0.6)), 0.5),
+      ];
+    case "hook":
+      return [
+        wire(
+          `M${n(-x + 1)} 0L${n(x * 0.3)} 0A${n(y * 0.5)} ${n(y * 0.5)} 0 0 1 ${n(x * 0.3)} ${n(y)}L${n(-x * 0.1)} ${n(y * 0.75)}`,
+          Math.max(w, 0.8),
+        ),
+        wire(round(-x + 1, 0, 1), 0.6),
+      ];
+    case "magnetic":
+      return [body(box(a * 0.49, b, b * 0.2, -x * 0.5, 0)), body(box(a * 0.49, b, b * 0.2, x * 0.5, 0))];
+    case "box clasp":
+      return [
+        body(box(a * 0.8, b, Math.min(x, y) * 0.3)),
+        shine(box(a * 0.5, b * 0.55, 0.6), 0.18),
+        wire(round(-x * 0.88, 0, 0.9), 0.5),
+        wire(round(x * 0.88, 0, 0.9), 0.5),
+      ];
+    case "crimp":
+      return [body(box(a, b, 0.2)), shade(line(0.2, 0, -y * 0.8, 0, y * 0.8))];
+    case "crimp cover":
+      return [body(oval(x, y)), shade(line(0.18, -x * 0.9, 0, x * 0.9, 0))];
+    case "cone":
+      return [
+        body(
+          `M${n(-x)} ${n(-y)}C${n(0)} ${n(-y * 0.8)} ${n(x * 0.6)} ${n(-y * 0.35)} ${n(x)} ${n(-y * 0.25)}V${n(y * 0.25)}` +
+            `C${n(x * 0.6)} ${n(y * 0.35)} ${n(0)} ${n(y * 0.8)} ${n(-x)} ${n(y)}Z`,
+        ),
+        shade(line(0.2, -x * 0.8, -y * 0.85, -x * 0.8, y * 0.85)),
+      ];
+    case "cap":
+      return [
+        body(
+          `M${n(-x)} ${n(-y)}C${n(x * 0.6)} ${n(-y)} ${n(x)} ${n(-y * 0.4)} ${n(x)} 0C${n(x)} ${n(y * 0.4)} ${n(x * 0.6)} ${n(y)} ${n(-x)} ${n(y)}Z`,
+        ),
+      ];
+    case "cord end":
+      return [
+        body(box(a * 0.78, b, 0.5, -x * 0.22, 0)),
+        shade(line(0.2, -x * 0.75, -y * 0.9, -x * 0.75, y * 0.9)),
+        wire(round(x * 0.78, 0, Math.max(0.8, x * 0.22)), 0.55),
+      ];
+    case "ribbon end":
+      return [
+        body(box(a * 0.6, b, 0.4, -x * 0.4, 0)),
+        ...[-0.6, -0.2, 0.2, 0.6].map((t) => shade(line(0.25, -x * 0.9, y * t, -x * 0.5, y * t))),
+        wire(round(x * 0.5, 0, Math.max(0.8, x * 0.35)), 0.55),
+      ];
+    case "connector":
+      return [
+        body(box(a * 0.72, b, Math.min(x, y) * 0.4)),
+        shine(box(a * 0.45, b * 0.4, 0.5), 0.2),
+        wire(round(-x * 0.86, 0, Math.max(0.7, x * 0.14)), 0.5),
+        wire(round(x * 0.86, 0, Math.max(0.7, x * 0.14)), 0.5),
+      ];
+    case "guard":
+      return [wire(`M${n(-x)} ${n(y)}C${n(x * 1.2)} ${n(y)} ${n(x * 1.2)} ${n(-y)} ${n(-x)} ${n(-y)}`, 0.6)];
+    case "pin head":
+      return [body(box(a, b, 0.4))];
+    case "coiled drop":
+      return [wire(oval(x * 0.9, y * 0.9), w), wire(oval(x * 0.58, y * 0.58), w), wire(oval(x * 0.26, y * 0.26), w)];
+    case "tassel":
+      return [
+        body(box(a * 0.14, b * 0.5, b * 0.16, -x * 0.86, 0)),
+        ...[-1, -0.66, -0.33, 0, 0.33, 0.66, 1].map((t) =>
+          wire(
+            `M${n(-x * 0.74)} ${n(y * 0.4 * t)}C${n(-x * 0.2)} ${n(y * 0.8 * t)} ${n(x * 0.4)} ${n(y * t)} ${n(x)} ${n(y * 0.92 * t)}`,
+            Math.max(0.5, b * 0.09),
+          ),
+        ),
+      ];
+    case "knot":
+      return [
+        body(oval(x, y)),
+        shade(
+          `M${n(-x * 0.5)} ${n(-y * 0.8)}C${n(x * 0.3)} ${n(-y * 0.3)} ${n(x * 0.1)} ${n(y * 0.4)} ${n(-x * 0.3)} ${n(y * 0.85)}L${n(-x * 0.1)} ${n(y * 0.85)}C${n(x * 0.4)} ${n(y * 0.3)} ${n(x * 0.5)} ${n(-y * 0.3)} ${n(-x * 0.3)} ${n(-y * 0.85)}Z`,
+        ),
+      ];
+    default:
+      return [body(oval(x, y))];
+  }
+}
