@@ -1,3 +1,5 @@
+import type { Shape } from "../contract/index.ts";
+
 /** A picture as numbers: where each bead, finding, link, cord and knot lies, in millimetres. */
 
 /** What hangs plumb knows from where along the strand it hangs: however the strand is bent, it hangs straight down. */
@@ -34,7 +36,7 @@ export interface Mark extends Plumb {
 export interface Fitting extends Plumb {
   /** The role, whose look it has; null for what has none, such as a bare loop. */
   key: string | null;
-  shape: FittingShape;
+  shape: FittingShape | Shape;
   x: number;
   y: number;
   turn: number;
@@ -151,7 +153,7 @@ export function addPicture(into: Picture, from: Picture, dx: number, dy: number,
   });
   for (const mark of from.marks) into.marks.push(put(mark));
   for (const fitting of from.fittings) into.fittings.push(put(fitting));
-  for (const link of from.links) into.links.push({ ...link, x: (flip ? -link.x : link.x) + dx, y: link.y + dy });
+  for (const link of from.links) into.links.push(put(link));
   for (const coil of from.coils) into.coils.push({ ...coil, x: (flip ? -coil.x : coil.x) + dx, y: coil.y + dy });
   for (const line of from.lines) into.lines.push({ ...line, points: line.points.map(put) });
   for (const point of from.path) into.path.push(put(point));

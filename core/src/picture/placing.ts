@@ -125,6 +125,7 @@ export class Layout {
         const key = this.stringing(spot.part);
         const size = Math.max(node.strandMm, 2);
         this.fit("knot", key, forward(spot, node.strandMm / 2), size, Math.max(2, 2.2 * this.thickness(key)));
+        if (spot.lane === null && this.frame.lanes > 1) this.trace(spot, node.strandMm, "together");
         return node.strandMm;
       }
       case "links":
@@ -340,6 +341,7 @@ export class Layout {
           const ring = layRing(this.counting, inner, this.looks, this.most - this.picture.marks.length);
           return this.put(ring, inside.x, inside.y - ring.top, inside.hangsAt);
         }
+        if (laid === "strand") return this.swing(inner, inside);
         this.strand(inner, { ...inside, back: laid === "rising" });
         return;
       }
@@ -351,6 +353,29 @@ export class Layout {
       const mark = markAt(key, name, middle, upright ? 0 : 90, spot.part, at, nth, null);
       this.picture.marks.push(mark);
     });
+  }
+
+  /** A strand that hangs crosswise: from the two lengths of chain that it takes, where it takes two, else by its middle. */
+  private swing(inner: StrungPartOf, spot: Spot) {
+    const own = inner.whole.strandMm;
+    const chains = inner.cuts.flatMap((cut) => {
+      const role = this.counting.roles.get(cut.key);
+      if (cut.how !== "named" || role?.type !== "stringing" || role.linkMm === null) return [];
+      const mm = cut.mm - role.lossLinks * role.linkMm;
+      return Array.from({ length: Math.min(cut.count, 3) }, () => ({ mm, linkMm: role.linkMm! }));
+    });
+    const two = chains.length === 2 ? chains : [];
+    const drop = two.length === 2 ? Math.sqrt(Math.max(0, two[0]!.mm ** 2 - (own / 2) ** 2)) : 2;
+    two.forEach(({ mm, linkMm }, i) => {
+      const dx = (i === 0 ? -1 : 1) * (own / 2);
+      const turn = (Math.atan2(drop, dx) * 180) / Math.PI;
+      for (let n = 0; n < Math.floor(mm / linkMm); n++) {
+        const share = ((n + 0.5) * linkMm) / mm;
+        const [x, y] = [spot.x + dx * share, spot.y + drop * share];
+        this.picture.links.push({ x, y, lengthMm: linkMm, turn, ...plumbOf(spot) });
+      }
+    });
+    this.strand(inner, { ...spot, turn: 0, x: spot.x - own / 2, y: spot.y + drop });
   }
 
   /** The rings by which something hangs; returns how far down they reach, mm. */

@@ -285,6 +285,15 @@ export function layRing(
     }
     here = start;
   }
+  // A stone that the part takes and no row strings is held in the middle of its ring.
+  for (const use of part.part.uses ?? []) {
+    const entry = counting.design.key.find((e) => e.key === use.key);
+    const look = looks.get(use.key);
+    if (entry?.kind !== "focal" || !look || use.forEach != null) continue;
+    const { alongMm, acrossMm } = look;
+    if (Math.max(alongMm, acrossMm) < radius || Math.min(alongMm, acrossMm) > 2.6 * radius) continue;
+    picture.fittings.unshift({ key: use.key, shape: look.shape, x: 0, y: 0, turn: 0, alongMm, acrossMm });
+  }
   picture.strandMm = part.whole.strandMm;
   layout.measure();
   return picture;

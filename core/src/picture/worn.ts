@@ -11,10 +11,9 @@ import { Layout, measure, startOf } from "./placing.ts";
 /** How a piece is worn, or that it lies flat. */
 export type Worn = "necklace" | "bracelet" | "earrings" | "flat";
 
-/** Whether a design has a whole: its parts are joined to one another, or hang from one another. */
+/** Whether a design has a whole to look at: it is made of several parts, or something is joined in it. */
 export const hasWhole = (design: Design) =>
-  design.parts.some((p) => p.as == null && /\bjoin\b|\brest\b/.test(p.steps ?? "")) ||
-  design.parts.some((p) => p.as != null);
+  design.parts.length > 1 || design.parts.some((p) => /\bjoin\b/.test(p.steps ?? ""));
 
 /** How a design is worn: as it says, else as its size lets one guess. */
 export function wornAs({ design, parts, timesUsed }: Counting): Worn {
@@ -57,11 +56,19 @@ export function layWorn(counting: Counting, looks: ReadonlyMap<string, Appearanc
   } else if (worn === "flat") {
     addPicture(whole, stacked(tops.flatMap((p) => copies(p, element(p)))), 0, 0);
   } else {
-    const [main] = [...tops].sort((a, b) => finishedOf(b) - finishedOf(a));
+    const reachOf = (p: StrungPartOf) => Math.max(finishedOf(p), memoryWire(counting, p)?.wireMm ?? 0);
+    const [main] = [...tops].sort((a, b) => reachOf(b) - reachOf(a));
     const bent = bendMain(counting, main!, looks, most, worn);
     addPicture(whole, bent, 0, 0);
     whole.strandMm = bent.strandMm;
-    const others = tops.filter((p) => p !== main).flatMap((p) => copies(p, element(p)));
+    const all = tops.filter((p) => p !== main).flatMap((p) => copies(p, element(p)));
+    // A coil of memory wire goes round with the piece, behind it; anything else stands below its front.
+    const isCoil = (p: Picture) => p.coils.length > 0 && p.marks.length === 0;
+    for (const coil of all.filter(isCoil)) {
+      const behind = { ...coil, coils: coil.coils.map((c) => ({ ...c, y: c.y - coil.bottom / 2 })) };
+      addPicture(whole, behind, (bent.left + bent.right - coil.left - coil.right) / 2, 0);
+    }
+    const others = all.filter((p) => !isCoil(p));
     if (others.length > 0) {
       const below = beside(others);
       const y = worn === "necklace" ? bent.bottom + 2 - below.top : bent.bottom + GAP_MM - below.top;
@@ -115,24 +122,24 @@ function hangPieces(counting: Counting, strung: StrungPartOf, picture: Picture, 
   const apart = 2.4;
   pieces.forEach(({ key, mm, linkMm }, i) => {
     // Beside what hangs there already: half of them to the left, half to the right.
-    const aside = taken && vertical ? picture.right + apart : 0;
+    const aside = taken && vertical ? picture.right * 0.6 : 0;
     const side = i % 2 === 0 ? -1 : 1;
-    const x =
-      aside > 0 ? middle + side * (aside + Math.floor(i / 2) * apart) : middle + (i - (pieces.length - 1) / 2) * apart;
+    const dx = aside > 0 ? side * (aside + Math.floor(i / 2) * apart) : (i - (pieces.length - 1) / 2) * apart;
     const top = vertical ? 0 : picture.bottom;
+    const slant = Math.min(Math.abs(dx), mm * 0.4);
+    const points = [
+      { x: middle, y: top },
+      { x: middle + dx, y: top + slant },
+      { x: middle + dx, y: top + Math.max(slant + 1, mm - Math.hypot(dx, slant) + slant) },
+    ];
     if (linkMm === null) {
-      const points = [
-        { x: middle, y: top },
-        { x, y: top + 4 },
-        { x, y: top + mm },
-      ];
       picture.lines.push({ key, wideMm: 1.2, points, hangsAt: middle });
       return;
     }
+    const way = alongPoints(points);
     for (let n = 0; n < Math.round(mm / linkMm); n++) {
-      const share = Math.min(1, n / 3);
-      const at = middle + (x - middle) * share;
-      picture.links.push({ x: at, y: top + (n + 0.5) * linkMm, lengthMm: linkMm, turn: 90, hangsAt: middle });
+      const at = way.at(Math.min((n + 0.5) * linkMm, way.lengthMm));
+      picture.links.push({ ...at, lengthMm: linkMm, hangsAt: middle });
     }
   });
   for (const { x, y, lengthMm } of picture.links) reach(picture, x - 1, y - lengthMm / 2, x + 1, y + lengthMm / 2);

@@ -60,7 +60,11 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
   const tall = Math.max(picture.bottom - picture.top, 4) + 4;
   const worn = picture.form === "worn";
   const centred = worn || picture.form === "ring";
-  const tallest = worn ? TALLEST_WORN : picture.form === "ring" ? TALLEST_RING : TALLEST;
+  const tallest = worn
+    ? Math.min(TALLEST_WORN, Math.max(220, window.innerHeight * 0.42))
+    : picture.form === "ring"
+      ? TALLEST_RING
+      : TALLEST;
   const fits = Math.min(width / wide, tallest / tall, MOST);
   // The whole piece is shown whole; a strand as large as single beads can be told.
   const scale = zoom === 0 ? fits : (worn ? fits : Math.max(fits, Math.min(LEAST, tallest / tall))) * zoom;

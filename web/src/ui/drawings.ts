@@ -172,7 +172,7 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
       const r = y * 0.62;
       return [
         wire(
-          `M${n(x - 1.4)} ${n(-0.2)}L${n(-x + r)} 0A${n(r)} ${n(r)} 0 0 1 ${n(-x + r)} ${n(2 * r)}L${n(x * 0.35)} ${n(2 * r * 0.92)}L${n(x * 0.55)} ${n(2 * r * 1.05)}`,
+          `M${n(x - 1.4)} ${n(-0.2)}L${n(-x + r)} 0A${n(r)} ${n(r)} 0 0 0 ${n(-x + r)} ${n(2 * r)}L${n(x * 0.35)} ${n(2 * r * 0.92)}L${n(x * 0.55)} ${n(2 * r * 1.05)}`,
           w,
         ),
         wire(round(x - 1.1, 0, 1.1), w),

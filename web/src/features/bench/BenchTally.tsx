@@ -10,8 +10,9 @@ import { useBench, useBenchStore } from "./benchStore.ts";
 /** Always beside the bench: how many, how long, what to cut, what is wrong. */
 export function BenchTally() {
   const { set } = useBenchStore();
-  const { design, counting, before, size, option, part } = useBench(
-    useShallow(({ design, counting, before, size, option, part }) => ({
+  const { design, counting, before, size, option, part, ringMm } = useBench(
+    useShallow(({ design, counting, before, size, option, part, ringMm }) => ({
+      ringMm,
       design,
       counting,
       before,
@@ -62,7 +63,12 @@ export function BenchTally() {
         )}
       </Leading>
       <dl>
-        {shown && shown.strandMm > 0 && (
+        {ringMm && (
+          <TallyRow label={`${part!.name}, wide × tall, as drawn`}>
+            {length(ringMm.wide)} × {length(ringMm.tall)}
+          </TallyRow>
+        )}
+        {shown && shown.strandMm > 0 && !ringMm && (
           <TallyRow label={`${part!.name} comes out`} was={changedFrom(shown.strandMm, old?.strandMm, length)}>
             {length(shown.strandMm)}
           </TallyRow>

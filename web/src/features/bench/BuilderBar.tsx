@@ -70,8 +70,8 @@ export function BuilderBar({ builder }: { builder: Builder }) {
   const fileName = `${frame.name.slice(0, 60)}, ${part?.name.slice(0, 30) ?? ""}`;
   return (
     <div className="border-b border-rule px-6 py-2" aria-label="Building" role="group">
-      <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1.5">
-        <p className="mr-1 min-w-40" role="status" data-testid="chosen">
+      <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
+        <p className="mr-1 min-w-0 flex-1 truncate" role="status" data-testid="chosen">
           {chosen ? (
             <>
               <strong>{sayNumber(chosen.beads)}</strong> {chosen.beads === 1 ? "bead" : "beads"}{" "}
@@ -88,94 +88,6 @@ export function BuilderBar({ builder }: { builder: Builder }) {
             </span>
           )}
         </p>
-        {single !== null && (
-          <NumberField
-            className="field h-7! w-16"
-            aria-label="How many of the chosen bead"
-            whole
-            min={0}
-            max={100_000}
-            value={single}
-            onChange={(n) => n !== null && builder.setMany(n)}
-          />
-        )}
-        {ACTS.filter((a) => a.act !== "size" || sized).map(({ act: what, label, key }) => (
-          <span key={what} className="inline-flex items-center">
-            <button
-              type="button"
-              disabled={!chosen}
-              title={key ? `Key: ${key}` : undefined}
-              onClick={() => builder.act(what, times)}
-              className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush disabled:opacity-45"
-            >
-              {label}
-            </button>
-            {what === "repeat" && (
-              <NumberField
-                className="field h-7! w-12"
-                aria-label="Repeat how often"
-                whole
-                min={1}
-                max={1000}
-                value={times}
-                onChange={(n) => n && setTimes(n)}
-              />
-            )}
-          </span>
-        ))}
-        <button
-          type="button"
-          onClick={() => builder.copyRow()}
-          className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush"
-        >
-          Copy the row
-        </button>
-        <Labelled label={<span className="sr-only">Put on the strand</span>} className="flex-row!">
-          <select className="field h-7! w-32" value="" onChange={(e) => e.target.value && builder.put(e.target.value)}>
-            <option value="">Put on …</option>
-            {keys.map((k) => (
-              <option key={k} value={k}>
-                {k}
-              </option>
-            ))}
-            {keys.map((k) => (
-              <option key={`hang ${k}`} value={`hang ${k}`}>
-                hang {k}
-              </option>
-            ))}
-            {keys
-              .filter((k) => joinable.has(k))
-              .map((k) => (
-                <option key={`join ${k}`} value={`join ${k}`}>
-                  join {k}
-                </option>
-              ))}
-            {rests.map((k) => (
-              <option key={`rest ${k}`} value={`rest ${k}`}>
-                rest {k}
-              </option>
-            ))}
-            <option value="space 6mm">space 6mm</option>
-            <option value="space to length">space to length</option>
-            <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
-            {onChain && <option value="skip 2">skip 2</option>}
-          </select>
-        </Labelled>
-        <Labelled label={<span className="sr-only">Between every two of the chosen beads</span>} className="flex-row!">
-          <select
-            className="field h-7! w-32"
-            value=""
-            disabled={!chosen}
-            onChange={(e) => e.target.value && builder.space(e.target.value)}
-          >
-            <option value="">Space by …</option>
-            {keys.map((k) => (
-              <option key={k} value={k}>
-                {k}
-              </option>
-            ))}
-          </select>
-        </Labelled>
         <span className="ml-auto flex flex-wrap items-center gap-1">
           <span
             role="group"
@@ -229,6 +141,96 @@ export function BuilderBar({ builder }: { builder: Builder }) {
             <Download size={14} aria-hidden /> PNG
           </Button>
         </span>
+      </div>
+      <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1.5">
+        {single !== null && (
+          <NumberField
+            className="field h-7! w-16"
+            aria-label="How many of the chosen bead"
+            whole
+            min={0}
+            max={100_000}
+            value={single}
+            onChange={(n) => n !== null && builder.setMany(n)}
+          />
+        )}
+        {ACTS.filter((a) => a.act !== "size" || sized).map(({ act: what, label, key }) => (
+          <span key={what} className="inline-flex items-center">
+            <button
+              type="button"
+              disabled={!chosen}
+              title={key ? `Key: ${key}` : undefined}
+              onClick={() => builder.act(what, times)}
+              className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush disabled:opacity-45"
+            >
+              {label}
+            </button>
+            {what === "repeat" && (
+              <NumberField
+                className="field h-7! w-12"
+                aria-label="Repeat how often"
+                whole
+                min={1}
+                max={1000}
+                value={times}
+                onChange={(n) => n && setTimes(n)}
+              />
+            )}
+          </span>
+        ))}
+        <button
+          type="button"
+          onClick={() => builder.copyRow()}
+          className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush"
+        >
+          Copy the row
+        </button>
+        <Labelled label={<span className="sr-only">Put on the strand</span>} className="flex-row!">
+          <select className="field h-7! w-26" value="" onChange={(e) => e.target.value && builder.put(e.target.value)}>
+            <option value="">Put on …</option>
+            {keys.map((k) => (
+              <option key={k} value={k}>
+                {k}
+              </option>
+            ))}
+            {keys.map((k) => (
+              <option key={`hang ${k}`} value={`hang ${k}`}>
+                hang {k}
+              </option>
+            ))}
+            {keys
+              .filter((k) => joinable.has(k))
+              .map((k) => (
+                <option key={`join ${k}`} value={`join ${k}`}>
+                  join {k}
+                </option>
+              ))}
+            {rests.map((k) => (
+              <option key={`rest ${k}`} value={`rest ${k}`}>
+                rest {k}
+              </option>
+            ))}
+            <option value="space 6mm">space 6mm</option>
+            <option value="space to length">space to length</option>
+            <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
+            {onChain && <option value="skip 2">skip 2</option>}
+          </select>
+        </Labelled>
+        <Labelled label={<span className="sr-only">Between every two of the chosen beads</span>} className="flex-row!">
+          <select
+            className="field h-7! w-26"
+            value=""
+            disabled={!chosen}
+            onChange={(e) => e.target.value && builder.space(e.target.value)}
+          >
+            <option value="">Space by …</option>
+            {keys.map((k) => (
+              <option key={k} value={k}>
+                {k}
+              </option>
+            ))}
+          </select>
+        </Labelled>
       </div>
       {fault && (
         <p role="alert" className="pt-1 font-medium text-short">

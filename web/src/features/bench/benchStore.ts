@@ -103,6 +103,8 @@ interface Derived {
   showing: Showing;
   may: { show: readonly Showing[]; pair: boolean };
   proposal: Proposal;
+  /** How wide and tall a part that is a ring comes out, mm, as it is drawn; its thread strung says nothing of that. */
+  ringMm: { wide: number; tall: number } | null;
   lit: Lit | null;
   /** The stretch that is still there. */
   selected: Stretch | null;
@@ -175,6 +177,10 @@ function deriving() {
   });
   const useOf = last((design: Design) => keyUse(design));
   const mayOf = last((show: string, pair: boolean) => ({ show: show.split(" ") as Showing[], pair }));
+  const ringOf = last((counting: Counting, strung: StrungPartOf, looks: ReadonlyMap<string, Appearance>) => {
+    const { left, right, top, bottom } = layOut(counting, strung, looks, undefined, { laid: "ring" });
+    return { wide: right - left, tall: bottom - top };
+  });
   const proposalOf = last((laid: Laid, reason: string | null): Proposal => ({ laid, reason }));
   const sizesOf = last((sizes: Design["sizes"]) => (sizes ?? []).map((s) => s.key));
 
@@ -220,6 +226,7 @@ function deriving() {
       showing,
       may: mayOf(show.join(" "), mirrored),
       proposal,
+      ringMm: strung && proposal.laid === "ring" && strung.rows.length > 1 ? ringOf(counting, strung, looks) : null,
       lit: pointed?.from === undefined ? (stays ?? pointed) : pointed,
       selected,
       isChosen,

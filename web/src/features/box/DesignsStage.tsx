@@ -1,7 +1,17 @@
-import type { BoxLine, Design } from "@jar-count/core/contract";
-import { changesBetween, countKit } from "@jar-count/core/count";
+import { picker } from "@jar-count/core/bom";
+import {
+  type Box,
+  type BoxLine,
+  type Component,
+  type Design,
+  type KeyEntry,
+  roleId,
+  SHAPES,
+} from "@jar-count/core/contract";
+import { changesBetween, countKit, countWhole } from "@jar-count/core/count";
+import { appearancesOf } from "@jar-count/core/picture";
 import { Plus, X } from "lucide-react";
-import { useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { Choose } from "../../ui/Choose.tsx";
 import { Changes } from "../../ui/Changes.tsx";
@@ -9,14 +19,19 @@ import { Button, ButtonLink, Dialog, Empty, IconButton } from "../../ui/controls
 import { DataTable } from "../../ui/DataTable.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
+import { PictureCard } from "../../ui/PictureCard.tsx";
 import { useShallow } from "zustand/react/shallow";
 import { useBox, useBoxStore } from "./boxStore.ts";
+import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
+import { useColourway } from "./useColourway.ts";
 
 /** What is made from the box: which designs, how many of each, in which size and option. */
 export function DesignsStage() {
   const { edit } = useBoxStore();
   const { box, designs, library } = useBox(useShallow(({ box, designs, library }) => ({ box, designs, library })));
   const [choosing, setChoosing] = useState(false);
+  const [asked, setColourway] = useColourway();
+  const colourway = asked ?? box.colourways[0]?.id ?? null;
   // A newer revision is offered with what it would change, never taken by itself.
   const [offered, setOffered] = useState<string | null>(null);
   const line = box.lines.find((l) => l.id === offered);
@@ -71,6 +86,11 @@ export function DesignsStage() {
   });
   return (
     <section className="px-6 pt-4" aria-label="Designs of the box">
+      {box.colourways.length > 1 && (
+        <div className="pb-2">
+          <ColourwaySwitch value={colourway} onChange={setColourway} />
+        </div>
+      )}
       <DataTable
         rows={rows}
         rowKey={({ line }) => line.id}
@@ -81,25 +101,30 @@ export function DesignsStage() {
             names: true,
             look: "py-2",
             cell: ({ line, design, newest }) => (
-              <>
-                <Link
-                  to={`/designs/${line.designId}`}
-                  className="font-semibold [overflow-wrap:anywhere] hover:underline"
-                >
-                  {design.name}
-                </Link>
-                <span className="block text-xs text-muted">
-                  counted by revision {line.revision}
-                  {newest > line.revision && (
-                    <>
-                      {" · "}revision {newest} is newer{" "}
-                      <button type="button" className="link font-medium" onClick={() => setOffered(line.id)}>
-                        What would change
-                      </button>
-                    </>
-                  )}
+              <div className="flex gap-3">
+                <span className="block self-start rounded-md bg-mat">
+                  <LinePicture line={line} design={design} colourway={colourway} />
                 </span>
-              </>
+                <div className="min-w-0 py-1">
+                  <Link
+                    to={`/designs/${line.designId}`}
+                    className="font-semibold [overflow-wrap:anywhere] hover:underline"
+                  >
+                    {design.name}
+                  </Link>
+                  <span className="block text-xs text-muted">
+                    counted by revision {line.revision}
+                    {newest > line.revision && (
+                      <>
+                        {" · "}revision {newest} is newer{" "}
+                        <button type="button" className="link font-medium" onClick={() => setOffered(line.id)}>
+                          What would change
+                        </button>
+                      </>
+                    )}
+                  </span>
+                </div>
+              </div>
             ),
           },
           {
@@ -189,6 +214,50 @@ export function DesignsStage() {
       {adder}
     </section>
   );
+}
+
+/** The design as it is worn, in a colourway's own beads. */
+function LinePicture({ line, design, colourway }: { line: BoxLine; design: Design; colourway: string | null }) {
+  const { box, componentOf } = useBox(useShallow(({ box, componentOf }) => ({ box, componentOf })));
+  const key = useMemo(
+    () => keyInColours(box, line.id, design, colourway, componentOf),
+    [box, line.id, design, colourway, componentOf],
+  );
+  const make = useCallback(() => {
+    const own = { ...design, key };
+    const size = line.size ?? design.sizes?.[Math.floor((design.sizes.length - 1) / 2)]?.key ?? null;
+    const option = line.option ?? design.options?.[0]?.key ?? null;
+    return { counting: countWhole(own, { size, option }), looks: appearancesOf(key) };
+  }, [design, key, line.size, line.option]);
+  return <PictureCard of={key} make={make} label={`${design.name} as it is worn`} width={150} height={118} />;
+}
+
+/** A design's bead key with the measures and colours of what a colourway chose for each role. */
+function keyInColours(
+  box: Box,
+  line: string,
+  design: Design,
+  colourway: string | null,
+  componentOf: ReadonlyMap<string, Component>,
+): KeyEntry[] {
+  const pick = picker(box);
+  const second = box.seconds[0]?.id ?? null;
+  return design.key.map((entry) => {
+    const bound = box.bindings.find((b) => b.line === line && b.role === roleId(entry));
+    const role = bound && box.roles.find((r) => r.id === bound.boxRole);
+    const chosen = role && colourway !== null ? componentOf.get(pick(role, colourway, second) ?? "") : undefined;
+    if (!chosen) return entry;
+    const shape = SHAPES.find((s) => s === chosen.form) ?? entry.shape;
+    return {
+      ...entry,
+      shape,
+      colour: chosen.colour,
+      finish: chosen.finish,
+      ...(chosen.alongMm ? { alongMm: chosen.alongMm } : {}),
+      ...(chosen.acrossMm ? { acrossMm: chosen.acrossMm } : {}),
+      ...(chosen.linkMm ? { linkMm: chosen.linkMm } : {}),
+    };
+  });
 }
 
 /** How many beads and focal beads a line brings to one box. */
