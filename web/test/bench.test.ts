@@ -172,12 +172,15 @@ describe("choosing on the strand", () => {
     expect(press(builder, "r", { ctrlKey: true })).toBe(false);
     expect(press(builder, "4")).toBe(false);
   });
-  test("beads of another part can't be chosen here", () => {
+  test("a bead of another part takes one to that part; a stretch never leaves its part", () => {
     const at = bench({ ...DESIGN, parts: [DESIGN.parts[0]!, { ...DESIGN.parts[1]!, steps: "A D" }] });
     const other = marks(at).findIndex((m) => m.part === "drop");
     expect(other).toBeGreaterThan(0);
-    at.builder.choose(other, false);
+    at.builder.choose(other, true);
     expect(at.now().selected).toBeNull();
+    at.builder.choose(other, false);
+    expect(at.now().part?.id).toBe("drop");
+    expect(at.now().selected?.part).toBe("drop");
   });
 });
 

@@ -40,7 +40,7 @@ describe("the picture as SVG", () => {
   ])("%s, %s: every bead once, in millimetres, nothing of the page's own", (name, part) => {
     const { looks, of } = picture(name, part);
     const svg = pictureAsSvg(of, looks, "mm");
-    expect(svg.match(/<use /g) ?? []).toHaveLength(of.marks.length);
+    expect(svg.match(/<use /g) ?? []).toHaveLength(of.marks.length + of.fittings.length);
     expect(svg.match(/<ellipse /g) ?? []).toHaveLength(of.links.length);
     expect(attribute(svg, "width")).toBeCloseTo(of.right - of.left + 12, 2);
     // It must stand alone: no variables, no references to what is not in it, balanced elements.
@@ -66,9 +66,9 @@ describe("the picture as SVG", () => {
     }
   });
   test("the second of a pair is turned over", () => {
-    const { looks, of } = picture("kiln-door-earrings", "door", { ring: true, pair: true });
+    const { looks, of } = picture("kiln-door-earrings", "door", { laid: "ring", pair: true });
     const svg = pictureAsSvg(of, looks, "mm");
-    expect(svg.match(/scale\(-1 1\)/g)).toHaveLength(of.marks.length / 2);
+    expect(svg.match(/scale\(-1 1\)/g)).toHaveLength((of.marks.length + of.fittings.length) / 2);
   });
 });
 

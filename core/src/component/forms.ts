@@ -104,6 +104,7 @@ export const FORM_KNOWN: Readonly<Record<Form, FormKnown>> = {
   shell: bead({ kind: "focal", material: "shell" }),
   heart: bead({ kind: "focal" }),
   bird: bead({ kind: "focal" }),
+  cabochon: bead({ kind: "focal", material: "stone" }),
   focal: bead({ kind: "focal" }),
   stone: bead({ kind: "focal", material: "stone" }),
   charm: bead({ kind: "focal", material: "brass" }),

@@ -35,7 +35,7 @@ export const SHAPES = [
   "shell",
   "heart",
   "bird",
-  "stone",
+  "cabochon",
 ] as const;
 
 export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;

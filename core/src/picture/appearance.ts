@@ -39,7 +39,7 @@ const WORDS: [RegExp, Shape][] = [
   [/\bheart\b/i, "heart"],
   [/\b(bird|wren|finch|swallow|owl|bee|moth)\b/i, "bird"],
   [/\b(donut|hoop|ring)\b/i, "ring"],
-  [/\b(stone|cabochon)\b/i, "stone"],
+  [/\b(stone|cabochon)\b/i, "cabochon"],
   [/two-hole|wedge/i, "two-hole"],
   [/spacer bar|\bbar\b/i, "bar"],
   [/cylinder/i, "cylinder"],
@@ -76,7 +76,7 @@ const ACROSS: Record<Shape, number> = {
   shell: 1,
   heart: 1,
   bird: 1.2,
-  stone: 1,
+  cabochon: 1,
 };
 /** A drop or dagger is drilled through its top: it lies with its thickness along the thread and hangs by its length. */
 export const isTopDrilled = ({ shape, alongMm, acrossMm }: Appearance) =>
@@ -91,7 +91,7 @@ export function appearanceOf(of: Looks, index = 0): Appearance {
   };
   if (fitting) return { shape: fitting, ...metal, ...fittingSize(fitting, of as unknown as KeyEntry) };
   // Crystals and stone beads are strung as rounds: a stone seen from the front is a focal.
-  const words = of.kind === "focal" ? WORDS : WORDS.filter(([, shape]) => shape !== "stone" && shape !== "ring");
+  const words = of.kind === "focal" ? WORDS : WORDS.filter(([, shape]) => shape !== "cabochon" && shape !== "ring");
   const named = words.find(([word]) => word.test(of.name))?.[1];
   const guess: Shape = named ?? (of.kind === "focal" ? "drop" : "round");
   // A component's form is a shape where it is a bead.

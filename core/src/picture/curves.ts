@@ -6,7 +6,7 @@ export interface Curve {
   at: (mm: number) => Point & { turn: number };
 }
 
-/** A circle, from an angle on: 0 is its top, and it goes by its left and bottom, so that what hangs from it is outside. */
+/** A circle, from an angle on: 0 is its top, and it goes by its left and its bottom, so that what hangs is outside. */
 export function circle(lengthMm: number, from = 0): Curve {
   const r = lengthMm / (2 * Math.PI);
   return {

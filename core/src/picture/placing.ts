@@ -355,7 +355,7 @@ export class Layout {
     });
   }
 
-  /** A strand that hangs crosswise: from the two lengths of chain that it takes, where it takes two, else by its middle. */
+  /** A strand that hangs crosswise: from two lengths of chain, where it takes two, else by its middle. */
   private swing(inner: StrungPartOf, spot: Spot) {
     const own = inner.whole.strandMm;
     const chains = inner.cuts.flatMap((cut) => {

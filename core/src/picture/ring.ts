@@ -112,7 +112,8 @@ export function closesToRing(part: StrungPartOf): boolean {
     const own = new Set(events.flatMap((e) => (e.type === "bead" ? [e.mark.key] : [])));
     return (
       passes.some((p) => keys.has(p.key) && !own.has(p.key)) &&
-      (events.length > passes.length || passes[0]!.key === beads[0]!.mark.key)
+      // A row that only passes through as many beads as there are goes back through them.
+      (events.length > passes.length || (passes[0]!.key === beads[0]!.mark.key && passes.length < beads.length))
     );
   });
 }

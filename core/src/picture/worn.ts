@@ -16,7 +16,8 @@ export const hasWhole = (design: Design) =>
   design.parts.length > 1 || design.parts.some((p) => /\bjoin\b/.test(p.steps ?? ""));
 
 /** How a design is worn: as it says, else as its size lets one guess. */
-export function wornAs({ design, parts, timesUsed }: Counting): Worn {
+export function wornAs(counting: Counting): Worn {
+  const { design, parts, timesUsed } = counting;
   switch (design.about?.kind) {
     case "necklace":
     case "bracelet":
@@ -29,7 +30,7 @@ export function wornAs({ design, parts, timesUsed }: Counting): Worn {
   }
   const tops = parts.filter((p) => p.part.as == null && drawable(p));
   if (/ear-?rings?|\bdrops\b|\bswings\b/i.test(design.name) && tops.some((p) => p.part.makes === 2)) return "earrings";
-  if (tops.some((p) => takenBy(p.part, { design } as Counting).some((t) => t.shape === "ear wire"))) return "earrings";
+  if (tops.some((p) => takenBy(p.part, counting).some((t) => t.shape === "ear wire"))) return "earrings";
   const longest = Math.max(0, ...tops.map((p) => (timesUsed.get(p.part.id) ? finishedOf(p) : 0)));
   return longest >= 330 ? "necklace" : longest >= 130 ? "bracelet" : "flat";
 }

@@ -41,7 +41,7 @@ const line = (thick: number, x1: number, y1: number, x2: number, y2: number) => 
   return `M${n(x1 + dx)} ${n(y1 + dy)}L${n(x2 + dx)} ${n(y2 + dy)}L${n(x2 - dx)} ${n(y2 - dy)}L${n(x1 - dx)} ${n(y1 - dy)}Z`;
 };
 
-const isRound = new Set<Appearance["shape"]>(["round", "drop", "chip", "dagger", "coin", "stone", "heart", "knot"]);
+const isRound = new Set<Appearance["shape"]>(["round", "drop", "chip", "dagger", "coin", "cabochon", "heart", "knot"]);
 /** Whether a shape is shaded from a point, as a ball is, and not from one side, as a cylinder. */
 export const isBall = ({ shape }: Appearance) => isRound.has(shape);
 
@@ -158,7 +158,7 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
         ),
         { d: round(-x * 0.62, y * 0.78, Math.min(0.35, y * 0.12)), fill: "#000", opacity: 0.75 },
       ];
-    case "stone":
+    case "cabochon":
       return [
         body(
           `M${n(-x)} ${n(y * 0.1)}C${n(-x)} ${n(-y * 0.8)} ${n(-x * 0.4)} ${n(-y * 1.02)} ${n(x * 0.1)} ${n(-y)}` +
