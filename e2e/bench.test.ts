@@ -98,7 +98,7 @@ test("a round is drawn as a ring with its later rows around it, and flat if one 
   await expect(canvas).toHaveAttribute("data-form", "ring");
   const beads = await canvas.getAttribute("data-beads");
   await expect(page.getByText("A schematic: later rounds stand where the passes tell")).toBeVisible();
-  await bar(page).getByRole("button", { name: "Ring", exact: true }).click();
+  await bar(page).getByRole("button", { name: "Strand", exact: true }).click();
   await expect(canvas).toHaveAttribute("data-form", "strip");
   await expect(canvas).toHaveAttribute("data-beads", beads!);
   const scale = Number(await canvas.getAttribute("data-scale"));
@@ -127,7 +127,8 @@ test("the picture leaves as SVG, true to scale under its ruler, and as PNG", asy
   expect(marks.length).toBeGreaterThan(4);
   for (const [x, mm] of marks) expect(x).toBeCloseTo(mm!, 3);
   expect(left).toBeLessThan(0);
-  expect((svg.match(/<use /g) ?? []).length).toBe(Number(await page.getByTestId("strand").getAttribute("data-beads")));
+  const drawn = async (what: string) => Number(await page.getByTestId("strand").getAttribute(`data-${what}`));
+  expect((svg.match(/<use /g) ?? []).length).toBe((await drawn("beads")) + (await drawn("fittings")));
   const second = page.waitForEvent("download");
   await bar(page).getByRole("button", { name: "PNG" }).click();
   expect(

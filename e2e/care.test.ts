@@ -46,8 +46,8 @@ test("a broken or foreign file is refused with the reason, and nothing is change
   await expect(alert).toContainText("cut short");
   await put('{"type":"FeatureCollection","features":[]}');
   await expect(alert).toContainText("not a Jar Count design file");
-  await put(JSON.stringify({ format: "jar-count/design", version: 2, name: "Later", key: [], parts: [] }));
-  await expect(alert).toContainText("version 1");
+  await put(JSON.stringify({ format: "jar-count/design", version: 3, name: "Later", key: [], parts: [] }));
+  await expect(alert).toContainText("versions 1 and 2");
   await put(
     JSON.stringify({
       format: "jar-count/design",
@@ -61,7 +61,7 @@ test("a broken or foreign file is refused with the reason, and nothing is change
     }),
   );
   await expect(alert).toContainText("Key A is there twice");
-  await expect(page.getByText("8 in the library")).toBeVisible();
+  await expect(page.getByText("13 in the library")).toBeVisible();
 });
 
 test("two tabs on one design: the later save is told, both are shown, and the choice is the person's", async ({

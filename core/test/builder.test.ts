@@ -17,6 +17,7 @@ import {
   renameKey,
   repeatStretch,
   setCount,
+  spacedStretch,
 } from "../src/builder/index.ts";
 import { count, countWhole } from "../src/count/index.ts";
 import { appearancesOf, layOut } from "../src/picture/index.ts";
@@ -263,5 +264,28 @@ describe("keys", () => {
       parts: [{ id: "p", name: "p", steps: "2M Zz", stringing: "TH" }],
     });
     expect(keyUse(d)).toEqual({ unused: ["B"], undefined: ["TH", "Zz"] });
+  });
+});
+
+describe("building a whole piece", () => {
+  test("what is hung where something hangs already hangs beside it", () => {
+    expect(after(insertBeside("A hang D", null, "after", "hang L"))).toBe("A hang (D | L)");
+    expect(after(insertBeside("hang (D | 2L) A", bead("hang (D | 2L) A", "D"), "before", "hang K"))).toBe(
+      "hang (K | D | 2L) A",
+    );
+    expect(after(insertBeside("A", null, "after", "hang L"))).toBe("A hang L");
+  });
+  test("joined and taken up the rest at the end, one after the other", () => {
+    expect(after(insertBeside("join B", null, "after", "rest SC"))).toBe("join B rest SC");
+    expect(after(insertBeside("join B rest SC", null, "after", "join B"))).toBe("join B rest SC join B");
+  });
+  test("a stretch spaced by something else; a repeat keeps its own bracket", () => {
+    expect(after(spacedStretch("2A B C", bead("2A B C", "2A"), bead("2A B C", "C"), "s"))).toBe("(2A B C) spaced s");
+    const repeat = "A (B C) x3 A";
+    expect(after(spacedStretch(repeat, bead(repeat, "(B C) x3"), bead(repeat, "(B C) x3"), "s"))).toContain("spaced s");
+  });
+  test("a bead's hole stays with it when its pick is cut in two", () => {
+    expect(after(insertBeside("3W.2", { at: 0, nth: 0 }, "after", "A"))).toBe("W.2 A 2W.2");
+    expect(after(setCount("W.2 A", { at: 0, nth: 0 }, 4))).toBe("4W.2 A");
   });
 });

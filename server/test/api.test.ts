@@ -30,6 +30,7 @@ const example = (name: string) =>
   JSON.parse(readFileSync(new URL(`../../core/test/examples/${name}.json`, import.meta.url), "utf8")) as {
     design: object;
     answers: Answer[];
+    kit: object;
   };
 
 const bead: z.input<typeof ComponentInput> = {
@@ -80,8 +81,42 @@ describe("counting over the wire", () => {
     for (const expected of answers) {
       const { status, body } = await server.send("POST", "/api/count", { design, size: expected.size, option: null });
       expect(status).toBe(200);
-      expect(body).toEqual({ ...expected, problems: [] });
+      expect(body).toEqual({ ...expected, countsLeast: {}, problems: [] });
     }
+  });
+  test("asked for the kit, it returns what serves every size and option beside the one item", async () => {
+    const { design, answers, kit } = example("lock-keeper-cuff");
+    const [expected] = answers;
+    const { size, option } = expected!;
+    const { body } = await server.send("POST", "/api/count", { design, size, option, kit: true });
+    expect(body).toEqual({ ...expected, countsLeast: {}, problems: [], kit });
+  });
+  test("a file of version 1 may name a bead by what has become a word since: read, saved and read again", async () => {
+    const old = {
+      format: "jar-count/design",
+      version: 1,
+      name: "Old words",
+      key: [{ key: "rest", name: "a bead called rest", kind: "bead", alongMm: 4 }],
+      parts: [{ id: "p", name: "P", steps: "3rest" }],
+    };
+    const { body } = await server.send<Answer>("POST", "/api/count", { design: old });
+    expect(body).toMatchObject({ counts: { rest1: 3 }, problems: [] });
+    // One that was kept before the words were new is read the same way, and kept as it is until it is saved.
+    const id = randomUUID();
+    await server.owner.query("insert into designs (id, newest) values ($1, 1)", [id]);
+    await server.owner.query(
+      "insert into design_revisions (design_id, no, body, reason) values ($1, 1, $2, 'before')",
+      [id, JSON.stringify(old)],
+    );
+    type Read = { design: { version: number; key: { key: string; id: string }[]; parts: { steps: string }[] } };
+    const read = await server.send<Read>("GET", `/api/designs/${id}`);
+    expect(read.body.design).toMatchObject({
+      version: 1,
+      key: [{ key: "rest1", id: "rest" }],
+      parts: [{ steps: "3rest1" }],
+    });
+    await server.send("PUT", `/api/designs/${id}`, { revision: 1, reason: "saved", design: read.body.design });
+    expect((await server.send<Read>("GET", `/api/designs/${id}`)).body.design.version).toBe(2);
   });
   test("with other components in place of the roles' measures", async () => {
     const { design } = example("smoke-and-honey-stretch");
@@ -207,7 +242,8 @@ describe("designs", () => {
     const { design } = example("press-bed-bracelet");
     await server.send("PUT", `/api/designs/${id}`, { revision: 0, reason: "", design });
     const file = await server.send("GET", `/api/designs/${id}/file`);
-    expect(file.body).toEqual(design);
+    // Saved, it is of the newest version.
+    expect(file.body).toEqual({ ...(design as object), version: 2 });
     expect(file.headers.get("content-disposition")).toContain("Press Bed Bracelet.jarcount.json");
   });
 });

@@ -259,7 +259,7 @@ describe("in the place of what is there", () => {
     expect((await bring(here, zip)).body.code).toBe("not-empty");
     expect((await send<object>(here, "POST", "/api/archive/plan", zip)).body).toMatchObject({
       here: { components: 1, movements: 1, value: "2.00", openOrders: 0 },
-      archive: { name: "Quarry Lane Bead Post", components: 120, designs: 8, boxes: 4, movements: 261 },
+      archive: { name: "Quarry Lane Bead Post", components: 120, designs: 13, boxes: 4, movements: 261 },
     });
     const restore = randomUUID();
     // Where nobody does it, nothing is laid down.

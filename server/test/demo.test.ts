@@ -13,12 +13,12 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-test("the demo is a workshop of 120 components, 8 designs and 4 months with 2, 4, 4 and 8 colourways", async () => {
+test("the demo is a workshop of 120 components, 13 designs and 4 months with 2, 4, 4 and 8 colourways", async () => {
   const components = (await server.send<ComponentList>("GET", "/api/components")).body.components;
   const designs = (await server.send<DesignSummary[]>("GET", "/api/designs")).body;
   const boxes = (await server.send<BoxSummary[]>("GET", "/api/boxes")).body;
   expect(components).toHaveLength(120);
-  expect(designs).toHaveLength(8);
+  expect(designs).toHaveLength(13);
   expect(boxes.map((b) => [b.month, b.theme, b.colourways.length])).toEqual([
     ["2027-03", "Glaze Shelf", 2],
     ["2027-04", "Apiary", 4],

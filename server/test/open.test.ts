@@ -36,7 +36,7 @@ describe("the whole workshop as an archive", () => {
   test("out, in, and out again gives identical files", async () => {
     const first = await download(demo);
     const files = texts(first);
-    expect(Object.keys(files).filter((f) => f.startsWith("designs/"))).toHaveLength(8);
+    expect(Object.keys(files).filter((f) => f.startsWith("designs/"))).toHaveLength(13);
     expect(Object.keys(files).filter((f) => f.startsWith("boxes/"))).toHaveLength(4);
 
     // Checked before anything is written: a fault anywhere refuses all of it.
@@ -51,7 +51,7 @@ describe("the whole workshop as an archive", () => {
     expect(refused.body.errors!.every((e) => e.pointer === "/components.csv")).toBe(true);
     expect((await empty.send<ComponentList>("GET", "/api/components")).body.components).toEqual([]);
 
-    expect(await upload(empty, first)).toMatchObject({ status: 201, body: { components: 120, designs: 8, boxes: 4 } });
+    expect(await upload(empty, first)).toMatchObject({ status: 201, body: { components: 120, designs: 13, boxes: 4 } });
     expect(texts(await download(empty))).toEqual(files);
     expect(Buffer.from(await download(empty)).equals(Buffer.from(first))).toBe(true);
     expect(await balancesThatDiffer(empty.db)).toEqual([]);

@@ -190,6 +190,8 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
     const last = rows.at(-1);
     const end = last ? (last.steps.at(-1)?.to ?? last.to) : text.length;
     const step = last?.steps.at(-1);
+    const hung = besideHung(text, step, what, "after");
+    if (hung) return hung;
     if (key && step?.type === "pick" && step.key === key[2]) return setPick(text, step, step.n + Number(key[1] || 1));
     const gap = end === 0 || /[\s]$/.test(text.slice(0, end)) ? "" : " ";
     return {
@@ -203,13 +205,8 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
   const last = way?.at(-1);
   if (!last) return { fault: "Choose a bead on the strand first." };
   const { step, sequence } = last;
-  const beside = /^hang (\P{White_Space}+)$/u.exec(what)?.[1];
-  if (step.type === "hang" && beside) {
-    // Beside what hangs there already, from the same place.
-    const hung = step.picks.map((p) => text.slice(p.from, p.to));
-    const put = `hang (${(side === "before" ? [beside, ...hung] : [...hung, beside]).join(" | ")})`;
-    return { text: text.slice(0, step.from) + put + text.slice(step.to), from: step.from, to: step.from + put.length };
-  }
+  const hung = besideHung(text, step, what, side);
+  if (hung) return hung;
   if (step.type !== "pick")
     return splice(text, side === "before" ? step.from : step.to, side === "before" ? `${what} ` : ` ${what}`);
   if (key && key[2] === step.key) return setPick(text, step, step.n + Number(key[1] || 1));
@@ -226,6 +223,15 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
   const next = sequence.steps[sequence.steps.indexOf(step) + (side === "before" ? -1 : 1)];
   if (key && next?.type === "pick" && next.key === key[2]) return setPick(text, next, next.n + Number(key[1] || 1));
   return splice(text, side === "before" ? step.from : step.to, side === "before" ? `${what} ` : ` ${what}`);
+}
+
+/** Something to hang beside what hangs there already, from the same place; null where either is no hang. */
+function besideHung(text: string, step: Step | undefined, what: string, side: "before" | "after"): Edited | null {
+  const beside = /^hang (\P{White_Space}+)$/u.exec(what)?.[1];
+  if (step?.type !== "hang" || !beside) return null;
+  const hung = step.picks.map((p) => text.slice(p.from, p.to));
+  const put = `hang (${(side === "before" ? [beside, ...hung] : [...hung, beside]).join(" | ")})`;
+  return { text: text.slice(0, step.from) + put + text.slice(step.to), from: step.from, to: step.from + put.length };
 }
 
 function splice(text: string, at: number, put: string): Edited {

@@ -53,7 +53,7 @@ const SizedCount = z.union([
 ]);
 
 /** What wrote a use or a cut, kept with the file and never counted. */
-const KeptAlong = z.json().nullish();
+const KeptAlong = z.unknown().optional();
 
 export const Use = z.strictObject({ key: RoleKey, count: Count, by: KeptAlong });
 export type Use = z.infer<typeof Use>;
@@ -209,7 +209,7 @@ export const Part = z.strictObject({
   /** Lengths cut for one of this part, beside what it is strung on. */
   cuts: z.array(Cut).max(200).nullish(),
   /** How its ends, links and knots are made: kept with the file, never counted. */
-  methods: z.json().nullish(),
+  methods: z.unknown().optional(),
 });
 export type Part = z.infer<typeof Part>;
 
@@ -255,7 +255,7 @@ const DesignFile = z
     /** What the maker needs and no kit holds; never counted. */
     atHand: z.array(Name).max(100).nullish(),
     /** Findings of the checks that somebody let stand: kept with the file, never counted. */
-    overrules: z.json().nullish(),
+    overrules: z.unknown().optional(),
   })
   .superRefine((design, ctx) => {
     const refuseTwice = (

@@ -3,7 +3,7 @@ export { count, countWhole, type Counting, type CountOptions, type MadeCut, type
 export type { Colourway, Role } from "./roles.ts";
 export { shareOut } from "./roles.ts";
 export { apartMm, childrenOf, type Place, type Placing, segmentsOf, type Strung, unitsOf } from "./strung.ts";
-export { MAX_NUMBER, MAX_TOTAL, ofSize, type StrungPart } from "./walk.ts";
+export { awaitsTarget, MAX_NUMBER, MAX_TOTAL, ofSize, type StrungPart } from "./walk.ts";
 export { countKit, type Kit } from "./kit.ts";
 export { lengthOrigins, originsOf, type Origin } from "./origins.ts";
 export { changesBetween, type Change } from "./compare.ts";

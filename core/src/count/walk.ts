@@ -19,6 +19,10 @@ import { bead, type BeadNode, isOnEveryStrand, mirror, series, spaced, type Stru
 export const MAX_NUMBER = 100_000;
 export const MAX_TOTAL = 1e9;
 const WITHIN_MM = 0.001;
+const NEEDS_TARGET = "needs the part's target length";
+
+/** Whether a problem is only that a target is still to come: one may write what reaches for it first. */
+export const awaitsTarget = (problem: { message: string }) => problem.message.includes(NEEDS_TARGET);
 
 export interface StrungPart {
   pattern: Pattern;
@@ -124,7 +128,7 @@ function settleRest(
   }
   if (targetMm === null) {
     const which = size === null ? "" : ` for size ${size}`;
-    complain("error", step, `“rest” needs the part's target length${which}: ${step.key} takes up what is left of it.`);
+    complain("error", step, `“rest” ${NEEDS_TARGET}${which}: ${step.key} takes up what is left of it.`);
     return null;
   }
   const left = (targetMm - othersMm) / copies;
@@ -154,7 +158,7 @@ function settle(
     complain(
       "error",
       step,
-      `“to length” needs the part's target length${which}. Give the part a target, or write a length: to 180mm.`,
+      `“to length” ${NEEDS_TARGET}${which}. Give the part a target, or write a length: to 180mm.`,
     );
     return null;
   }
@@ -402,11 +406,12 @@ class Walk {
   checkNamed(whole: Strung) {
     for (const { key, nth, at } of this.named) {
       if (isOnEveryStrand(whole, key, Math.max(nth, 1) - 1) !== null) continue;
-      const which = nth < 0 ? "last" : nth === 1 ? "first" : `${nth}th`;
       this.context.complain(
         "error",
         at,
-        `There is no ${which} ${key} strung in this part. Write @ with a number that is there, or >${key} alone.`,
+        nth > 1
+          ? `There are fewer than ${nth} ${key} strung in this part. Write @ with a number that is there, or >${key} alone.`
+          : `No ${key} is strung in this part, so there is no first and no last. Pick it up in a row first.`,
       );
     }
   }

@@ -9,6 +9,7 @@ interface Props {
   of: object;
   /** Counts and looks, asked for when the card first comes near the view. */
   make: () => { counting: Counting; looks: ReadonlyMap<string, Appearance> } | null;
+  /** What it is called; without, it is decoration beside its name. */
   label?: string;
   width?: number;
   height?: number;
@@ -52,8 +53,7 @@ export const PictureCard = memo(function PictureCard({ of, make, label, width = 
   return (
     <div
       ref={frame}
-      role="img"
-      aria-label={label ?? "The piece, drawn"}
+      {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}
       data-testid="picture-card"
       style={{ width, height }}
       className="shrink-0"

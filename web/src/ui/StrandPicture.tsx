@@ -151,6 +151,7 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
       aria-label={label ?? "The strand, drawn"}
       data-testid="strand"
       data-beads={picture.marks.length}
+      data-fittings={picture.fittings.length}
       data-form={picture.form}
       data-scale={scale}
       style={{ width, height }}

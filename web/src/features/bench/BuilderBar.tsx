@@ -54,13 +54,20 @@ export function BuilderBar({ builder }: { builder: Builder }) {
     ...frame.key.filter((e) => !["stringing", "packaging", "consumable"].includes(e.kind)).map((e) => e.key),
     ...frame.parts.flatMap((p) => (p.as != null && p.id !== partId ? [p.as] : [])),
   ];
+  // What can take up the rest: read off the rows as they are now.
+  const rests = useBench(
+    useShallow(({ design }) =>
+      design.parts.flatMap((p) =>
+        p.as != null && p.id !== partId && p.targetMm == null && /to\s+length/.test(p.steps ?? "") ? [p.as] : [],
+      ),
+    ),
+  );
   // What is linked in and not strung: findings, focal pieces and sub-assemblies.
   const subs = frame.parts.flatMap((p) => (p.as != null && p.id !== partId ? [p] : []));
   const joinable = new Set([
     ...frame.key.filter((e) => e.kind === "finding" || e.kind === "focal").map((e) => e.key),
     ...subs.map((p) => p.as!),
   ]);
-  const rests = subs.filter((p) => p.targetMm == null && /to\s+length/.test(p.steps ?? "")).map((p) => p.as!);
   const onLook = (change: Partial<Look>) => set({ look: { ...state.getState().look, ...change } });
   const unit = useSettings((s) => s.unit);
   const [times, setTimes] = useState(2);
@@ -213,7 +220,12 @@ export function BuilderBar({ builder }: { builder: Builder }) {
             <option value="space 6mm">space 6mm</option>
             <option value="space to length">space to length</option>
             <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
-            {onChain && <option value="skip 2">skip 2</option>}
+            {onChain && (
+              <>
+                <option value="skip 2">skip 2</option>
+                <option value="skip to length">skip to length</option>
+              </>
+            )}
           </select>
         </Labelled>
         <Labelled label={<span className="sr-only">Between every two of the chosen beads</span>} className="flex-row!">

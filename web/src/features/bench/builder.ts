@@ -18,7 +18,7 @@ import {
   setCount,
   spacedStretch,
 } from "@jar-count/core/builder";
-import { countWhole } from "@jar-count/core/count";
+import { awaitsTarget, countWhole } from "@jar-count/core/count";
 import type { BenchStore } from "./benchStore.ts";
 import { beadOf } from "./benchStore.ts";
 
@@ -52,7 +52,7 @@ export function makeBuilder({ state, set, editPart }: BenchStore): Builder {
     const { design, part, size, option } = state.getState();
     const parts = design.parts.map((p) => (p.id === part?.id ? { ...p, steps } : p));
     const { problems } = countWhole({ ...design, parts }, { size, option }).answer;
-    return problems.filter((p) => p.level === "error" && p.part === part?.id);
+    return problems.filter((p) => p.level === "error" && p.part === part?.id && !awaitsTarget(p));
   };
   const apply = (edited: Edited) => {
     const { part } = state.getState();

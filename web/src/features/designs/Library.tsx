@@ -242,7 +242,7 @@ function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
       </span>
       <Link to={`/designs/${item.id}`} className="flex gap-4 rounded-md hover:bg-hush">
         <span className="block rounded-md bg-mat">
-          <PictureCard of={design} make={make} label={`${item.name} as it is worn`} />
+          <PictureCard of={design} make={make} />
         </span>
         <span className="block min-w-0 flex-1 py-1">
           <span className="block truncate pr-16 font-semibold" title={item.name}>
