@@ -172,6 +172,8 @@ export async function person(url, databaseUrl, executablePath, report) {
 
   await typing(page, url, painted);
   await strip(page, url, painted, report);
+  await pieces(page, url, painted);
+  await library(page, url, report);
   await jars(context, url, painted, report);
   await browser.close();
   await readers(url, box, components, report);
@@ -239,6 +241,120 @@ async function typing(page, url, painted) {
       }),
       ...aim,
     );
+  }
+}
+
+async function putDesign(url, design) {
+  const id = crypto.randomUUID();
+  await fetch(`${url}/api/designs/${id}`, {
+    method: "PUT",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ revision: 0, reason: "", design: { format: "jar-count/design", version: 2, ...design } }),
+  });
+  return id;
+}
+
+/** A stitched ring of 5,000 beads in eight rounds, and a necklace of 12 parts and 600 beads as it is worn. */
+async function pieces(page, url, painted) {
+  const rounds = ["(A B) x312", "(C, >A) x312", "(2D, >C) x312", "(2E, >D) x312", "(3F, >E) x312", "(3A, >F) x312"];
+  const ring = {
+    name: "Five thousand in the round",
+    key: KEYS,
+    parts: [{ id: "p", name: "Piece", laid: "ring", steps: [...rounds, "(3B, >A) x312\nlast: >A"].join("\n") }],
+  };
+  const subs = Array.from({ length: 10 }, (_, i) => ({
+    id: `s${i}`,
+    name: `Side ${i}`,
+    as: `S${i}`,
+    stringing: "TH",
+    steps: "(A B C D) x15",
+  }));
+  const front = "S0, join F, S1, S2, join F, S3, S4, hang (D | C | D), S5, S6, join F, S7, S8, join F, S9";
+  const necklace = {
+    name: "Twelve parts",
+    about: { kind: "necklace" },
+    key: [...KEYS, { key: "TH", name: "thread", kind: "stringing" }],
+    parts: [
+      { id: "whole", name: "Whole", steps: "join F, FR, join F" },
+      { id: "front", name: "Front", as: "FR", steps: front },
+      ...subs,
+    ],
+  };
+  for (const [what, design, key, zoom] of [
+    ["stitched ring of 5,000", ring, [40, 80], [16, 33]],
+    ["necklace of 12 parts and 600 beads as worn", necklace, [25, 40], [16, 24]],
+  ]) {
+    await page.goto(`${url}/designs/${await putDesign(url, design)}`);
+    const drawn = page.getByTestId("strand");
+    await drawn.waitFor();
+    await page.waitForTimeout(1000);
+    const step = async () => {
+      for (let i = 0; i < 40; i++) {
+        await page.getByRole("button", { name: i % 4 < 2 ? "Larger" : "Smaller", exact: true }).click();
+        await page.waitForTimeout(100);
+      }
+    };
+    painted(`zoom step, ${what}`, await paintsOf(page, step, "click"), ...zoom);
+    await page.locator(".cm-content").click();
+    await page.keyboard.press("Control+End");
+    const type = async () => {
+      for (let i = 0; i < 80; i++) {
+        await page.keyboard.press(["Space", "C", "Backspace", "Backspace"][i % 4]);
+        await page.waitForTimeout(80);
+      }
+    };
+    painted(`a key, ${what}`, await paintsOf(page, type), ...key);
+    const box = await drawn.boundingBox();
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height - 12);
+    await page.mouse.down();
+    const drag = async () => {
+      for (let i = 0; i < 60; i++) {
+        await page.mouse.move(box.x + box.width / 2 + i * 3, box.y + box.height - 12 - i * 2);
+        await page.waitForTimeout(50);
+      }
+    };
+    painted(`a step of a drag, ${what}`, await paintsOf(page, drag, "pointermove"), 16, 24);
+    await page.mouse.up();
+  }
+}
+
+/** A library of 200 cards, scrolled down and up: how long its frames take the first time, and when all are drawn. */
+async function library(page, url, report) {
+  for (let i = 0; i < 200; i++) {
+    const steps = `(A ${1 + (i % 5)}B C) to ${170 + i}mm fill A`;
+    const about = { kind: i % 2 === 0 ? "bracelet" : "necklace" };
+    await putDesign(url, { name: `Card ${i}`, about, key: KEYS, parts: [{ id: "p", name: "Strand", steps }] });
+  }
+  await page.goto(`${url}/designs`);
+  await page
+    .getByRole("link", { name: /Card 0/ })
+    .first()
+    .waitFor();
+  const frames = () =>
+    page.evaluate(async () => {
+      const times = [];
+      let last = performance.now();
+      const host =
+        document.scrollingElement.scrollHeight > innerHeight + 10
+          ? document.scrollingElement
+          : (document.querySelector("main").closest("[class*=overflow]") ?? document.scrollingElement);
+      const far = host.scrollHeight - host.clientHeight;
+      for (let i = 0; i <= 240; i++) {
+        host.scrollTop = (i < 120 ? i / 120 : (240 - i) / 120) * far;
+        await new Promise((done) => requestAnimationFrame(done));
+        const now = performance.now();
+        times.push(now - last);
+        last = now;
+      }
+      return times.slice(1);
+    });
+  for (const which of ["first time", "drawn and kept"]) {
+    const times = await frames();
+    const [middle, slow] = [at(times, 0.5), at(times, 0.95)];
+    report.line(`scrolling 200 cards, ${which}, a frame`, `median ${middle.toFixed(1)}, p95 ${slow.toFixed(1)} ms`, [
+      [middle, 17],
+      [slow, which === "first time" ? 50 : 20],
+    ]);
   }
 }
 

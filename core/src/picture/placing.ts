@@ -264,7 +264,7 @@ export class Layout {
   /** A sub-assembly where it stands on a strand. */
   private sub({ part }: Extract<Role, { type: "sub" }>, spot: Spot, slotMm: number) {
     const inner = this.counting.parts.find((p) => p.part === part);
-    if (!inner || spot.depth >= 32) return;
+    if (!inner || spot.depth >= 32 || this.full(1)) return;
     const inside: Spot = { ...spot, part: part.id, depth: spot.depth + 1, lane: null };
     const { laid } = laidOf(this.counting, inner);
     if (laid === "ring") {
