@@ -1,6 +1,12 @@
 import { defineConfig } from "vitest/config";
 
-/** The tests that speak of bill, cost and stock: planted faults are held against these (`npm run mutants`). */
+/**
+ * The tests that speak of the count, of bill, cost and stock: planted faults are held against these (`npm run
+ * mutants`).
+ */
 export default defineConfig({
-  test: { include: ["core/test/{bill,box,moves,sheet,stock}.test.ts"], testTimeout: 120_000 },
+  test: {
+    include: ["core/test/{bill,box,cases,examples,language,moves,origins,sheet,stock,trial}.test.ts"],
+    testTimeout: 120_000,
+  },
 });

@@ -1,3 +1,4 @@
+import type { Part } from "@jar-count/core/contract";
 import { Copy, Plus } from "lucide-react";
 import { useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
@@ -28,6 +29,9 @@ function Parts() {
     useShallow((b) => b.counting.answer.problems.flatMap((p) => (p.level === "error" && p.part ? [p.part] : []))),
   );
   const full = parts.length >= MOST_PARTS;
+  // Whoever asks for a sub-assembly wants to see it by itself; of any other part the whole comes first.
+  const show = (p: Part) =>
+    set({ partId: p.id, look: { ...state.getState().look, showing: p.as != null ? "laid" : null } });
   const name = parts.find((p) => p.id === chosen)?.name;
   const copy = () => {
     const { design, part } = state.getState();
@@ -53,7 +57,7 @@ function Parts() {
             key={p.id}
             type="button"
             aria-pressed={p.id === chosen}
-            onClick={() => set({ partId: p.id })}
+            onClick={() => show(p)}
             className={`h-8 max-w-48 truncate rounded-md px-2.5 ${look} ${wrong}`}
           >
             {p.name}
