@@ -40,6 +40,8 @@ export interface MadeCut {
   how: "strung" | "also" | "named";
   /** Made of what another cut leaves. */
   offcut: boolean;
+  /** So many for each of something in the part. */
+  forEach: boolean;
 }
 
 const MAX_LEVELS = 32;
@@ -430,14 +432,14 @@ class Tally {
       return segments.flatMap(({ pathMm }) => {
         const computed = strandsACut * along(part, pathMm, also.takeUp) + 2 * (also.tailMm ?? 0);
         const mm = role.linkMm === null ? (said ?? computed) : inLinks(said ?? computed, role);
-        return mm > 0 ? [{ key: also.key, mm, count: cuts, how: "also" as const, offcut: false }] : [];
+        return mm > 0 ? [{ key: also.key, mm, count: cuts, how: "also" as const, offcut: false, forEach: false }] : [];
       });
     });
     if (part.stringing == null) return beside;
     const role = this.linear(part, part.stringing, `This part is strung on ${part.stringing}`);
     if (!role) return beside;
     const cut = (mm: number, count: number): MadeCut[] =>
-      mm > 0 && count > 0 ? [{ key: role.key, mm, count, how: "strung", offcut: false }] : [];
+      mm > 0 && count > 0 ? [{ key: role.key, mm, count, how: "strung", offcut: false, forEach: false }] : [];
     if (role.linkMm !== null)
       return [...this.chainCuts(part, whole, role, fixed).flatMap((c) => cut(c.mm, c.count)), ...beside];
     const own = segments.flatMap(({ pathMm }) => {
@@ -519,7 +521,7 @@ class Tally {
     const count =
       (this.sized(part, cut.count, `How many cuts of ${cut.key} there are`) ?? 0) * this.forEach(cut, part, placed);
     if (mm === null || count === 0) return [];
-    return [{ key: cut.key, mm, count, how: "named", offcut: cut.from === "offcut" }];
+    return [{ key: cut.key, mm, count, how: "named", offcut: cut.from === "offcut", forEach: cut.forEach != null }];
   }
 
   private limit(sums: Sums, part: Part | null) {

@@ -66,7 +66,9 @@ export function layWorn(counting: Counting, looks: ReadonlyMap<string, Appearanc
     // A coil of memory wire goes round with the piece, behind it; anything else stands below its front.
     const isCoil = (p: Picture) => p.coils.length > 0 && p.marks.length === 0;
     for (const coil of all.filter(isCoil)) {
-      const behind = { ...coil, coils: coil.coils.map((c) => ({ ...c, y: c.y - coil.bottom / 2 })) };
+      const up = coil.bottom / 2;
+      const coils = coil.coils.map((c) => ({ ...c, y: c.y - up }));
+      const behind = { ...coil, coils, top: coil.top - up, bottom: coil.bottom - up };
       addPicture(whole, behind, (bent.left + bent.right - coil.left - coil.right) / 2, 0);
     }
     const others = all.filter((p) => !isCoil(p));
@@ -107,7 +109,8 @@ function laidElement(
 function hangPieces(counting: Counting, strung: StrungPartOf, picture: Picture, laid: string) {
   const pieces: { key: string; mm: number; linkMm: number | null }[] = [];
   for (const cut of strung.cuts) {
-    if (cut.how !== "named") continue;
+    // What is cut for each of its beads goes with them, not on its own.
+    if (cut.how !== "named" || cut.forEach) continue;
     const role = counting.roles.get(cut.key);
     if (role?.type !== "stringing" || role.coilMm !== null) continue;
     const said = `${role.entry.form ?? ""} ${role.entry.name}`;
@@ -204,7 +207,8 @@ function bendMain(
   else curve = circle(lengthMm, Math.PI - (2 * Math.PI * (front + out.start)) / lengthMm);
   const bent = bend(picture, { ...curve, at: (mm) => curve.at(mm + out.start) });
   bent.strandMm = strandMm;
-  if (worn === "bracelet") bent.body.push(...wristOf(counting));
+  // A wrist is drawn where the piece is seen from the front; a coil of several turns is seen from above.
+  if (worn === "bracelet" && (!coiled || coiled.wireMm <= 1.3 * coiled.coilMm)) bent.body.push(...wristOf(counting));
   measure(bent, looks);
   return bent;
 }

@@ -1,5 +1,5 @@
 import type { Laid } from "@jar-count/core/contract";
-import { Download, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
+import { CopyPlus, Download, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useSettings } from "../../settings/index.ts";
@@ -185,13 +185,9 @@ export function BuilderBar({ builder }: { builder: Builder }) {
             )}
           </span>
         ))}
-        <button
-          type="button"
-          onClick={() => builder.copyRow()}
-          className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush"
-        >
-          Copy the row
-        </button>
+        <IconButton label="Copy the row" onClick={() => builder.copyRow()}>
+          <CopyPlus size={15} />
+        </IconButton>
         <Labelled label={<span className="sr-only">Put on the strand</span>} className="flex-row!">
           <select className="field h-7! w-26" value="" onChange={(e) => e.target.value && builder.put(e.target.value)}>
             <option value="">Put on …</option>

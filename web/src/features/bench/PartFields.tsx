@@ -40,7 +40,11 @@ export function PartFields() {
             onChange={(name) => onChange({ name }, "part-name")}
           />
         </Labelled>
-        <Labelled label="Drawn as" hint={proposal.reason && `since ${proposal.reason}`} className="max-w-52">
+        <Labelled
+          label="Drawn as"
+          hint={proposal.laid !== "strand" && proposal.reason && `since ${proposal.reason}`}
+          className="max-w-52"
+        >
           <select
             className="field"
             value={part.laid ?? ""}
