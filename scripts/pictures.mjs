@@ -28,9 +28,21 @@ const PICTURES = [
       for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+ArrowRight");
     },
   ],
-  ["bench-ring", design("Kiln Door Earrings")],
+  ["worn-necklace", design("Sluice Gate Necklace")],
+  ["worn-earrings", design("Weir Drops")],
+  [
+    "bench-ring",
+    design("Mill Pond Brooch"),
+    "light",
+    (page) => page.getByRole("button", { name: "Ring", exact: true }).click(),
+  ],
+  [
+    "bench-braid",
+    design("Warp Rope Bracelet"),
+    "light",
+    (page) => page.getByRole("button", { name: "Braid", exact: true }).click(),
+  ],
   ["bench-dark", design("Kiln Door Earrings"), "dark"],
-  ["bench-charms", design("Ink Roller Chain")],
   [
     "bench-log",
     design("Dye Vat Swings"),
@@ -44,7 +56,6 @@ const PICTURES = [
   ["box-designs", `${box("Letterpress")}/designs`],
   ["colour-tray", `${box("Letterpress")}/colours`],
   ["counts", `${box("Apiary")}/counts`],
-  ["counts-dark", `${box("Apiary")}/counts`, "dark"],
   ["cost", `${box("Glaze Shelf")}/cost`],
   ["jars", "/jars"],
   ["jar", jar("R04-CELA")],
@@ -107,7 +118,6 @@ const PICTURES = [
       await page.getByRole("cell", { name: "asked for" }).first().waitFor({ timeout: 60_000 });
     },
   ],
-  ["books", "/books"],
 ];
 
 const browser = await chromium.launch({ executablePath: program(), args: ["--no-sandbox", "--disable-gpu"] });

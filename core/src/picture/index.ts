@@ -3,6 +3,7 @@ export { appearanceOf, appearancesOf, type Appearance, isTopDrilled } from "./ap
 export { catenary, circle, neckline } from "./curves.ts";
 export { laidOf, type Proposal } from "./laid.ts";
 export { layOut, type Laying, MAX_MARKS } from "./layout.ts";
+export { FITTING_SHAPES } from "./picture.ts";
 export type { ChainLink, CoilTurn, Fitting, FittingShape, Line, Mark, Picture } from "./picture.ts";
 export { isBraid } from "./placing.ts";
 export { closesToRing, ringRadius } from "./ring.ts";

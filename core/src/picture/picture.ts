@@ -78,6 +78,10 @@ export interface ChainLink extends Plumb {
   lengthMm: number;
   /** Which way the chain runs, degrees. */
   turn: number;
+  /** The chain that it is of. */
+  key: string | null;
+  /** Of stone chain: every link holds a stone. */
+  stone: boolean;
 }
 
 export interface Point {

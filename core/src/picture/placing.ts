@@ -362,17 +362,18 @@ export class Layout {
       const role = this.counting.roles.get(cut.key);
       if (cut.how !== "named" || role?.type !== "stringing" || role.linkMm === null) return [];
       const mm = cut.mm - role.lossLinks * role.linkMm;
-      return Array.from({ length: Math.min(cut.count, 3) }, () => ({ mm, linkMm: role.linkMm! }));
+      return Array.from({ length: Math.min(cut.count, 3) }, () => ({ key: cut.key, mm, linkMm: role.linkMm! }));
     });
     const two = chains.length === 2 ? chains : [];
     const drop = two.length === 2 ? Math.sqrt(Math.max(0, two[0]!.mm ** 2 - (own / 2) ** 2)) : 2;
-    two.forEach(({ mm, linkMm }, i) => {
+    two.forEach(({ key, mm, linkMm }, i) => {
       const dx = (i === 0 ? -1 : 1) * (own / 2);
       const turn = (Math.atan2(drop, dx) * 180) / Math.PI;
       for (let n = 0; n < Math.floor(mm / linkMm); n++) {
         const share = ((n + 0.5) * linkMm) / mm;
         const [x, y] = [spot.x + dx * share, spot.y + drop * share];
-        this.picture.links.push({ x, y, lengthMm: linkMm, turn, ...plumbOf(spot) });
+        const stone = isStoneChain(this.counting, key);
+        this.picture.links.push({ x, y, lengthMm: linkMm, turn, key, stone, ...plumbOf(spot) });
       }
     });
     this.strand(inner, { ...spot, turn: 0, x: spot.x - own / 2, y: spot.y + drop });
@@ -485,9 +486,11 @@ export class Layout {
 
   private chain(n: number, lengthMm: number, spot: Spot): number {
     if (n > 0) this.turnAside(spot);
+    const key = this.stringing(spot.part);
+    const stone = isStoneChain(this.counting, key);
     for (let i = 0; i < n && this.picture.links.length < this.most; i++) {
       const { x, y } = forward(spot, (i + 0.5) * lengthMm);
-      this.picture.links.push({ x, y, lengthMm, turn: spot.turn, ...plumbOf(spot) });
+      this.picture.links.push({ x, y, lengthMm, turn: spot.turn, key, stone, ...plumbOf(spot) });
     }
     return n * lengthMm;
   }
@@ -673,6 +676,12 @@ export function measure(p: Picture, looks: ReadonlyMap<string, Appearance>) {
   }
   for (const line of p.lines) for (const { x, y } of line.points) reach(p, x, y, x, y);
   for (const { x, y } of p.body) reach(p, x, y, x, y);
+}
+
+/** Whether a chain's links hold stones, as its name has it. */
+export function isStoneChain({ design }: Counting, key: string | null): boolean {
+  const entry = design.key.find((e) => e.key === key);
+  return entry !== undefined && /stone|cup chain|crystal/i.test(`${entry.form ?? ""} ${entry.name}`);
 }
 
 const plumbOf = ({ hangsAt }: Spot) => (hangsAt === undefined ? {} : { hangsAt });

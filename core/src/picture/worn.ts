@@ -6,7 +6,7 @@ import { type Taken, takenBy } from "./fittings.ts";
 import { laidOf } from "./laid.ts";
 import { besideItself, layOut, MAX_MARKS } from "./layout.ts";
 import { addPicture, emptyPicture, type Line, type Picture, type Point, reach } from "./picture.ts";
-import { Layout, measure, startOf } from "./placing.ts";
+import { isStoneChain, Layout, measure, startOf } from "./placing.ts";
 
 /** How a piece is worn, or that it lies flat. */
 export type Worn = "necklace" | "bracelet" | "earrings" | "flat";
@@ -26,6 +26,7 @@ export function wornAs(counting: Counting): Worn {
     case "pendant":
     case "ring":
     case "key fob":
+    case "other":
       return "flat";
   }
   const tops = parts.filter((p) => p.part.as == null && drawable(p));
@@ -143,7 +144,7 @@ function hangPieces(counting: Counting, strung: StrungPartOf, picture: Picture, 
     const way = alongPoints(points);
     for (let n = 0; n < Math.round(mm / linkMm); n++) {
       const at = way.at(Math.min((n + 0.5) * linkMm, way.lengthMm));
-      picture.links.push({ ...at, lengthMm: linkMm, hangsAt: middle });
+      picture.links.push({ ...at, lengthMm: linkMm, key, stone: isStoneChain(counting, key), hangsAt: middle });
     }
   });
   for (const { x, y, lengthMm } of picture.links) reach(picture, x - 1, y - lengthMm / 2, x + 1, y + lengthMm / 2);

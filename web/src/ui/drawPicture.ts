@@ -101,10 +101,15 @@ export function drawPicture(
   ctx.strokeStyle = ink;
   ctx.globalAlpha = 0.65;
   ctx.lineWidth = 0.35;
-  for (const { x, y, lengthMm, turn } of picture.links) {
-    if (x + lengthMm < left || x - lengthMm > right) continue;
+  const bottom = top + height / scale;
+  for (const { x, y, lengthMm, turn, key, stone } of picture.links) {
+    if (x + lengthMm < left || x - lengthMm > right || y + lengthMm < top || y - lengthMm > bottom) continue;
     ctx.beginPath();
-    ctx.ellipse(x, y, lengthMm * 0.6, lengthMm * 0.3, (turn * Math.PI) / 180, 0, 2 * Math.PI);
+    ctx.ellipse(x, y, lengthMm * (stone ? 0.46 : 0.6), lengthMm * (stone ? 0.46 : 0.3), (turn * Math.PI) / 180, 0, 7);
+    if (stone) {
+      ctx.fillStyle = (key !== null && looks.get(key)?.colour) || METAL.colour;
+      ctx.fill();
+    }
     ctx.stroke();
   }
   for (const coil of picture.coils) {
@@ -132,7 +137,7 @@ export function drawPicture(
     if (flipped) ctx.scale(-1, 1);
   };
   const one = (mark: Mark) => {
-    if (mark.x < left - 20 || mark.x > right + 20) return;
+    if (mark.x < left - 20 || mark.x > right + 20 || mark.y < top - 20 || mark.y > bottom + 20) return;
     const look = looks.get(mark.drawn);
     if (!look) return;
     const stamp = stampOf(mark.drawn, look);

@@ -33,8 +33,9 @@ export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appear
   const links = picture.links
     .map(
       (l) =>
-        `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * 0.6)}" ry="${n(l.lengthMm * 0.3)}" ` +
-        `transform="rotate(${n(l.turn)} ${n(l.x)} ${n(l.y)})"/>`,
+        `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * (l.stone ? 0.46 : 0.6))}" ` +
+        `ry="${n(l.lengthMm * (l.stone ? 0.46 : 0.3))}" transform="rotate(${n(l.turn)} ${n(l.x)} ${n(l.y)})"` +
+        `${l.stone && l.key !== null ? ` fill="${looks.get(l.key)?.colour ?? "none"}"` : ""}/>`,
     )
     .join("");
   // The two halves of a turn, as far as it goes.

@@ -64,8 +64,10 @@ export function BenchTally() {
       </Leading>
       <dl>
         {ringMm && (
-          <TallyRow label={`${part!.name}, wide × tall, as drawn`}>
-            {length(ringMm.wide)} × {length(ringMm.tall)}
+          <TallyRow label={`${part!.name}, as drawn`}>
+            <span title="wide × tall">
+              {length(ringMm.wide).replace(/ (in|mm)$/, "")} × {length(ringMm.tall)}
+            </span>
           </TallyRow>
         )}
         {shown && shown.strandMm > 0 && !ringMm && (

@@ -226,7 +226,7 @@ export function BuilderBar({ builder }: { builder: Builder }) {
         </Labelled>
         <Labelled label={<span className="sr-only">Between every two of the chosen beads</span>} className="flex-row!">
           <select
-            className="field h-7! w-26"
+            className="field h-7! w-29"
             value=""
             disabled={!chosen}
             onChange={(e) => e.target.value && builder.space(e.target.value)}
