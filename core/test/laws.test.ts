@@ -7,7 +7,6 @@ import { parsePattern } from "../src/shorthand/index.ts";
 import { gaugeMm, readLength, sayCut, sayLength, sayRun } from "../src/units/index.ts";
 import { counted, design, written } from "./designs.ts";
 import { inOneRow, pattern, withJoins } from "./patterns.ts";
-import { writtenOut } from "./writtenOut.ts";
 
 const times = (counts: Record<string, number>, n: number) =>
   Object.fromEntries(Object.entries(counts).map(([k, v]) => [k, v * n]));
@@ -31,25 +30,6 @@ describe("laws of counting", () => {
         expect(many.parts[0]!.strandMm).toBeCloseTo(once.parts[0]!.strandMm * n, 4);
         expect(counted(`(${row}) mirror`).counts).toEqual(times(once.counts, 2));
         expect(counted(row, { makes: n }).counts).toEqual(times(once.counts, n));
-      }),
-    );
-  });
-  test("every construct comes to what it comes to written out bead by bead", () => {
-    fc.assert(
-      fc.property(withJoins, fc.integer({ min: 1, max: 3 }), (text, strands) => {
-        const d = written(text, { strands, stringing: "TH", tailMm: 7 });
-        const answer = count(d);
-        // What a person could still write out.
-        fc.pre(answer.parts[0]!.pathMm < 20_000);
-        const out = writtenOut(d);
-        const shown = (counts: Record<string, number>) => Object.fromEntries(Object.entries(counts).sort());
-        expect(shown(answer.counts)).toEqual(shown(out.counts));
-        expect(answer.parts[0]!.strandMm).toBeCloseTo(out.strandMm, 4);
-        expect(answer.parts[0]!.pathMm).toBeCloseTo(out.pathMm, 4);
-        expect(answer.parts[0]!.passes).toEqual(out.passes);
-        expect((answer.pieces.TH ?? []).reduce((n, p) => n + p.count, 0)).toBe(out.segments.length * strands);
-        const longest = Math.max(0, ...out.segments);
-        expect(answer.pieces.TH?.[0]?.mm ?? 0).toBeCloseTo(out.segments.length > 0 ? longest + 14 : 0, 3);
       }),
     );
   });
