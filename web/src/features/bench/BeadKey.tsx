@@ -318,14 +318,12 @@ function Origins({ entry, n, column }: { entry: KeyEntry; n: number; column: num
     }));
   return (
     <WhereFrom label={`Where ${amount(n)} of ${entry.key} come from`} title={entry.name} rows={rows} total={amount(n)}>
-      {amount(n)}
       {least !== undefined && (
-        <span className="font-normal text-muted" title={`From ${sayNumber(least)} to ${sayNumber(n)} an item`}>
-          <span className="sr-only">, at the least </span>
-          <span aria-hidden> / </span>
-          {sayNumber(least)}
+        <span className="font-normal text-muted" title={`From ${sayNumber(least)} to ${sayNumber(n)}`}>
+          {sayNumber(least)}–
         </span>
       )}
+      {amount(n)}
     </WhereFrom>
   );
 }
