@@ -5,7 +5,7 @@ import { closeGap } from "../src/count/fill.ts";
 import { count, countKit, shareOut } from "../src/count/index.ts";
 import { parsePattern } from "../src/shorthand/index.ts";
 import { gaugeMm, readLength, sayCut, sayLength, sayRun } from "../src/units/index.ts";
-import { counted, design, written } from "./designs.ts";
+import { counted, design } from "./designs.ts";
 import { inOneRow, pattern, withJoins } from "./patterns.ts";
 
 const times = (counts: Record<string, number>, n: number) =>

@@ -28,9 +28,31 @@ export function inksOf(_theme: string | undefined): Inks {
 /** Beads drawn once each, to be stamped: they hold for one scale and theme, while a bead looks the same. */
 export interface Stamps {
   for: string;
-  of: Map<string, { look: Appearance; stamp: HTMLCanvasElement }>;
+  of: Map<string, Stamp>;
+}
+interface Stamp {
+  look: Appearance;
+  stamp: HTMLCanvasElement;
+  /** The same turned, by steps of a full turn so fine that the edge of the bead is not seen to jump. */
+  turned: (HTMLCanvasElement | undefined)[];
 }
 export const stampsFor = (scaleAndTheme: string): Stamps => ({ for: scaleAndTheme, of: new Map() });
+
+/** A stamp turned, and mirrored first where asked: copied by the pixel afterwards, however often it is needed. */
+function turnStamp(stamp: HTMLCanvasElement, angle: number, flipped: boolean): HTMLCanvasElement {
+  const copy = document.createElement("canvas");
+  copy.width = stamp.width;
+  copy.height = stamp.height;
+  const ctx = copy.getContext("2d")!;
+  ctx.translate(stamp.width / 2, stamp.height / 2);
+  ctx.rotate(angle);
+  if (flipped) ctx.scale(-1, 1);
+  ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
+  return copy;
+}
+
+/** Into how many steps a full turn goes for a stamp of a width in px: its edge moves half a px a step. */
+const stepsOf = (width: number) => Math.max(16, Math.min(240, Math.ceil(Math.PI * width)));
 
 export interface Drawing {
   picture: Picture;
@@ -119,46 +141,47 @@ export function drawPicture(
   }
   ctx.globalAlpha = 1;
 
-  const stampOf = (name: string, look: Appearance) => {
+  const stampOf = (name: string, look: Appearance): Stamp => {
     const known = stamps.of.get(name);
-    if (known?.look === look || (known && sameLook(known.look, look))) return known.stamp;
-    const stamp = beadStamp(look, k, contour);
-    stamps.of.set(name, { look, stamp });
-    return stamp;
+    if (known?.look === look || (known && sameLook(known.look, look))) return known;
+    const made: Stamp = { look, stamp: beadStamp(look, k, contour), turned: [] };
+    stamps.of.set(name, made);
+    return made;
   };
-  const turned = (x: number, y: number, turn: number, flipped: boolean | undefined) => {
-    if (Math.abs(turn) < 0.01) ctx.setTransform(1, 0, 0, 1, (x - left) * k, (y - top) * k);
-    else {
-      const angle = (turn * Math.PI) / 180;
-      const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-      ctx.setTransform(cos, sin, -sin, cos, (x - left) * k, (y - top) * k);
+  const put = ({ stamp, turned }: Stamp, x: number, y: number, turn: number, flipped = false) => {
+    let shown = stamp;
+    if (flipped || Math.abs(turn) >= 0.01) {
+      const steps = stepsOf(stamp.width);
+      const step = (((Math.round((turn / 360) * steps) % steps) + steps) % steps) + (flipped ? steps : 0);
+      shown = turned[step] ??= turnStamp(stamp, ((step % steps) / steps) * 2 * Math.PI, flipped);
     }
-    // Mirrored left to right: across the thread where it runs down, along it where it runs across.
-    if (flipped) ctx.scale(-1, 1);
+    ctx.drawImage(shown, (x - left) * k - shown.width / 2, (y - top) * k - shown.height / 2);
   };
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
   const one = (mark: Mark) => {
     if (mark.x < left - 20 || mark.x > right + 20 || mark.y < top - 20 || mark.y > bottom + 20) return;
     const look = looks.get(mark.drawn);
     if (!look) return;
-    const stamp = stampOf(mark.drawn, look);
     ctx.globalAlpha = !lit || isLit(mark, lit) ? 1 : 0.28;
-    turned(mark.x, mark.y, mark.turn, mark.flipped);
-    ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
+    put(stampOf(mark.drawn, look), mark.x, mark.y, mark.turn, mark.flipped);
     if (!isChosen?.(mark)) return;
+    const angle = (mark.turn * Math.PI) / 180;
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    ctx.setTransform(cos, sin, -sin, cos, (mark.x - left) * k, (mark.y - top) * k);
     ctx.globalAlpha = 1;
     ctx.strokeStyle = inks.action;
     ctx.lineWidth = 2.5 * dense;
     const [w, h] = [look.alongMm * k, look.acrossMm * k];
     ctx.strokeRect(-w / 2 - dense, -h / 2 - 2 * dense, w + 2 * dense, h + 4 * dense);
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
   };
   for (const mark of picture.marks) if (mark.behind) one(mark);
   for (const mark of picture.marks) if (!mark.behind) one(mark);
   for (const f of picture.fittings) {
     if (f.x < left - 40 || f.x > right + 40) continue;
-    const stamp = stampOf(`${f.key} ${f.shape} ${f.alongMm} ${f.acrossMm}`, lookOfFitting(f, looks));
     ctx.globalAlpha = !lit || lit.key === f.key ? 1 : 0.28;
-    turned(f.x, f.y, f.turn, f.flipped);
-    ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
+    const stamp = stampOf(`${f.key} ${f.shape} ${f.alongMm} ${f.acrossMm}`, lookOfFitting(f, looks));
+    put(stamp, f.x, f.y, f.turn, f.flipped);
   }
   ctx.globalAlpha = 1;
   if (!path || picture.path.length < 2) return;

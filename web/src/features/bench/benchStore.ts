@@ -177,10 +177,10 @@ function deriving() {
   });
   const useOf = last((design: Design) => keyUse(design));
   const mayOf = last((show: string, pair: boolean) => ({ show: show.split(" ") as Showing[], pair }));
-  const ringOf = last((counting: Counting, strung: StrungPartOf, looks: ReadonlyMap<string, Appearance>) => {
-    const { left, right, top, bottom } = layOut(counting, strung, looks, undefined, { laid: "ring" });
-    return { wide: right - left, tall: bottom - top };
-  });
+  const ringOf = last((counting: Counting, strung: StrungPartOf, looks: ReadonlyMap<string, Appearance>) =>
+    layOut(counting, strung, looks, undefined, { laid: "ring" }),
+  );
+  const sizeOf = last(({ left, right, top, bottom }: Picture) => ({ wide: right - left, tall: bottom - top }));
   const proposalOf = last((laid: Laid, reason: string | null): Proposal => ({ laid, reason }));
   const sizesOf = last((sizes: Design["sizes"]) => (sizes ?? []).map((s) => s.key));
 
@@ -205,6 +205,8 @@ function deriving() {
     const asked = view.look.showing;
     const showing = asked && show.includes(asked) ? asked : hasWhole(design) ? "worn" : "laid";
     const picture = pictureOf(counting, strung, looks, showing, proposal.laid, view.look.pair && mirrored);
+    const isShown = showing === "laid" && !(view.look.pair && mirrored) && picture !== null;
+    const laidOut = () => (isShown ? picture : ringOf(counting, strung!, looks));
     const { stretch, kept, pointed } = view;
     const selected = stretch && stretch.part === part?.id && stretch.text === (part.steps ?? "") ? stretch : null;
     const isChosen = chosenBy(selected);
@@ -226,7 +228,7 @@ function deriving() {
       showing,
       may: mayOf(show.join(" "), mirrored),
       proposal,
-      ringMm: strung && proposal.laid === "ring" && strung.rows.length > 1 ? ringOf(counting, strung, looks) : null,
+      ringMm: strung && proposal.laid === "ring" && strung.rows.length > 1 ? sizeOf(laidOut()) : null,
       lit: pointed?.from === undefined ? (stays ?? pointed) : pointed,
       selected,
       isChosen,
