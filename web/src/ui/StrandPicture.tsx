@@ -3,7 +3,7 @@ import { type LengthUnit, MM_PER_INCH } from "@jar-count/core/units";
 import { range, tickStep } from "d3-array";
 import { memo, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { useSettings } from "../settings/index.ts";
-import { drawPicture, inksOf, type Lit, stampsFor } from "./drawPicture.ts";
+import { inksOf, type Lit, makeDrawer, stampsFor } from "./drawPicture.ts";
 
 export type { Lit } from "./drawPicture.ts";
 
@@ -47,7 +47,7 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [width, setWidth] = useState(780);
-  const [scrolled, setScrolled] = useState(0);
+  const [scrolled, setScrolled] = useState({ x: 0, y: 0 });
   const theme = useThemeName();
   const unit = useSettings((s) => s.unit);
   useLayoutEffect(() => {
@@ -72,33 +72,39 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
   const height = Math.ceil(tall * scale);
   // A ring stands in the middle; a strand begins at the left, where its ruler does.
   const left = centred ? (picture.left + picture.right) / 2 - whole / scale / 2 : picture.left - PAD;
-  const from = Math.min(scrolled, whole - width);
+  // The frame of a piece that is seen whole keeps its height, so that nothing below it moves while one zooms.
+  const framed = centred ? Math.ceil(tallest) : Math.min(Math.max(height, 96), Math.floor(window.innerHeight * 0.64));
+  const view = Math.min(height, framed);
+  const from = Math.min(scrolled.x, whole - width);
+  const down = Math.min(scrolled.y, height - view);
 
   const inks = useMemo(() => inksOf(theme), [theme]);
   const stamps = useMemo(() => stampsFor(`${scale} ${theme}`), [scale, theme]);
   const isChosen = building?.isChosen;
+  const drawer = useRef<ReturnType<typeof makeDrawer> | null>(null);
   useLayoutEffect(() => {
-    drawPicture(canvas.current!, {
+    drawer.current ??= makeDrawer(canvas.current!);
+    return drawer.current({
       picture,
       looks,
       stamps,
       inks,
       scale,
       left: left + from / scale,
-      top: picture.top - 2,
+      top: picture.top - 2 + down / scale,
       width,
-      height,
+      height: view,
       lit: lit ?? null,
       path,
       isChosen,
     });
-  }, [picture, looks, stamps, inks, scale, left, from, width, height, lit, path, isChosen]);
+  }, [picture, looks, stamps, inks, scale, left, from, down, width, view, lit, path, isChosen]);
 
   const at = (e: { clientX: number; clientY: number; currentTarget: Element }) => {
     const box = e.currentTarget.getBoundingClientRect();
     return {
       x: (e.clientX - box.left) / scale + left + from / scale,
-      y: (e.clientY - box.top) / scale + picture.top - 2,
+      y: (e.clientY - box.top) / scale + picture.top - 2 + down / scale,
     };
   };
   const pressed = useRef<{ index: number; x: number; y: number; moves: boolean } | null>(null);
@@ -154,8 +160,8 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
       data-fittings={picture.fittings.length}
       data-form={picture.form}
       data-scale={scale}
-      style={{ width, height }}
-      className={`sticky left-0 block ${building ? "touch-none" : ""}`}
+      style={{ width, height: view }}
+      className={`sticky top-0 left-0 block ${building ? "touch-none" : ""}`}
       onPointerMove={onLight && point}
       onPointerLeave={onLight && (() => onLight(null))}
       onPointerDown={building && press}
@@ -170,8 +176,9 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
     <div className={`border-y border-rule ${worn ? "bg-mat" : "bg-board"}`}>
       <div
         ref={frame}
-        className="max-h-[64vh] overflow-auto focus-visible:-outline-offset-2"
-        onScroll={(e) => setScrolled(e.currentTarget.scrollLeft)}
+        className="overflow-auto focus-visible:-outline-offset-2"
+        style={centred ? { height: framed } : { maxHeight: framed }}
+        onScroll={({ currentTarget: at }) => setScrolled({ x: at.scrollLeft, y: at.scrollTop })}
         onKeyDown={building?.onKey}
         {...(building
           ? {
@@ -183,20 +190,23 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
             ? { tabIndex: 0, role: "region", "aria-label": "Strand, scroll sideways" }
             : {})}
       >
-        <div style={{ width: whole }}>
-          <div className="flex min-h-24 items-center">{drawing}</div>
-          {!worn && (
-            <Ruler
-              unit={unit}
-              width={width}
-              scale={scale}
-              left={ruledFrom + from / scale}
-              from={ruledFrom}
-              to={ruledFrom + whole / scale}
-            />
-          )}
+        <div
+          className={centred ? "" : "flex min-h-24 items-center"}
+          style={{ width: whole, height: Math.max(height, centred ? 0 : 96) }}
+        >
+          {drawing}
         </div>
       </div>
+      {!worn && (
+        <Ruler
+          unit={unit}
+          width={width}
+          scale={scale}
+          left={ruledFrom + from / scale}
+          from={ruledFrom}
+          to={ruledFrom + whole / scale}
+        />
+      )}
       {picture.leftOut > 0 && (
         <p className="bg-paper px-6 py-1 text-sm text-muted">
           More beads than can be drawn: the first {picture.marks.length.toLocaleString("en")} are shown, all are

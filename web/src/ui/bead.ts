@@ -71,7 +71,7 @@ const cssColour = (name: string) =>
 
 /** A bent wire, with a contour on either side and a light along it. */
 export function strokeWire(
-  ctx: CanvasRenderingContext2D,
+  ctx: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
   path: Path2D,
   wire: number,
   colour: string,
@@ -113,14 +113,14 @@ export function beadSvg(look: Appearance, id: string): string {
 }
 
 /**
- * The same bead drawn once on a small canvas at `scale` pixels a millimetre, to be stamped wherever it lies.
- * The canvas's middle is the bead's.
+ * The same bead drawn once as a small image at `scale` pixels a millimetre, to be stamped wherever it lies. The
+ * image's middle is the bead's.
  */
-export function beadStamp(look: Appearance, scale: number, contour: string): HTMLCanvasElement {
+export function beadStamp(look: Appearance, scale: number, contour: string): ImageBitmap {
   const { alongMm: a, acrossMm: b } = look;
   const reach = Math.max(a, b, 2) * 0.62 + 0.6;
-  const stamp = document.createElement("canvas");
-  stamp.width = stamp.height = Math.max(2, Math.ceil(2 * reach * scale));
+  const size = Math.max(2, Math.ceil(2 * reach * scale));
+  const stamp = new OffscreenCanvas(size, size);
   const ctx = stamp.getContext("2d")!;
   ctx.translate(stamp.width / 2, stamp.height / 2);
   ctx.scale(scale, scale);
@@ -142,5 +142,6 @@ export function beadStamp(look: Appearance, scale: number, contour: string): HTM
     ctx.strokeStyle = contour;
     ctx.stroke(path);
   }
-  return stamp;
+  // An image that can't change any more is copied several times faster than a canvas.
+  return stamp.transferToImageBitmap();
 }

@@ -32,23 +32,21 @@ export interface Stamps {
 }
 interface Stamp {
   look: Appearance;
-  stamp: HTMLCanvasElement;
+  stamp: ImageBitmap;
   /** The same turned, by steps of a full turn so fine that the edge of the bead is not seen to jump. */
-  turned: (HTMLCanvasElement | undefined)[];
+  turned: (ImageBitmap | undefined)[];
 }
 export const stampsFor = (scaleAndTheme: string): Stamps => ({ for: scaleAndTheme, of: new Map() });
 
 /** A stamp turned, and mirrored first where asked: copied by the pixel afterwards, however often it is needed. */
-function turnStamp(stamp: HTMLCanvasElement, angle: number, flipped: boolean): HTMLCanvasElement {
-  const copy = document.createElement("canvas");
-  copy.width = stamp.width;
-  copy.height = stamp.height;
+function turnStamp(stamp: ImageBitmap, angle: number, flipped: boolean): ImageBitmap {
+  const copy = new OffscreenCanvas(stamp.width, stamp.height);
   const ctx = copy.getContext("2d")!;
   ctx.translate(stamp.width / 2, stamp.height / 2);
   ctx.rotate(angle);
   if (flipped) ctx.scale(-1, 1);
   ctx.drawImage(stamp, -stamp.width / 2, -stamp.height / 2);
-  return copy;
+  return copy.transferToImageBitmap();
 }
 
 /** Into how many steps a full turn goes for a stamp of a width in px: its edge moves half a px a step. */
@@ -80,19 +78,78 @@ export function lookOfFitting(f: Fitting, looks: ReadonlyMap<string, Appearance>
 }
 
 /** Draws what is in view of a picture. */
-export function drawPicture(
-  canvas: HTMLCanvasElement,
-  { picture, looks, stamps, inks, scale, left, top, width, height, lit, path, isChosen }: Drawing,
-) {
+export function drawPicture(canvas: HTMLCanvasElement, drawing: Drawing) {
+  const slices = draw(canvas, drawing, Infinity);
+  while (!slices.next().done);
+}
+
+/** So many beads are drawn within a frame; a picture of more goes over several. */
+const A_FRAME = 1500;
+
+/** Pictures of many beads, drawn over several frames while the one before is shown in its place. */
+export function makeDrawer(canvas: HTMLCanvasElement) {
+  let shown: { image: HTMLCanvasElement; of: Drawing } | null = null;
+  /** Draws a picture; returns how to stop, where it is not done yet. */
+  return (drawing: Drawing): (() => void) | undefined => {
+    if (drawing.picture.marks.length <= A_FRAME || !shown) {
+      drawPicture(canvas, drawing);
+      shown = drawing.picture.marks.length > A_FRAME ? { image: copyOf(canvas), of: drawing } : null;
+      return undefined;
+    }
+    stretch(canvas, shown.image, shown.of, drawing);
+    const image = document.createElement("canvas");
+    const slices = draw(image, drawing, A_FRAME);
+    let frame = requestAnimationFrame(function next() {
+      if (!slices.next().done) {
+        frame = requestAnimationFrame(next);
+        return;
+      }
+      shown = { image, of: drawing };
+      const ctx = canvas.getContext("2d")!;
+      ctx.setTransform(1, 0, 0, 1, 0, 0);
+      ctx.clearRect(0, 0, canvas.width, canvas.height);
+      ctx.drawImage(image, 0, 0);
+    });
+    return () => cancelAnimationFrame(frame);
+  };
+}
+
+function copyOf(canvas: HTMLCanvasElement): HTMLCanvasElement {
+  const copy = document.createElement("canvas");
+  copy.width = canvas.width;
+  copy.height = canvas.height;
+  copy.getContext("2d")!.drawImage(canvas, 0, 0);
+  return copy;
+}
+
+/** Shows what was drawn before where it now belongs: at another scale, or another place. */
+function stretch(canvas: HTMLCanvasElement, image: HTMLCanvasElement, was: Drawing, now: Drawing) {
+  const dense = window.devicePixelRatio || 1;
+  fit(canvas, now);
+  const ctx = canvas.getContext("2d")!;
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.clearRect(0, 0, canvas.width, canvas.height);
+  const by = now.scale / was.scale;
+  const [x, y] = [(was.left - now.left) * now.scale * dense, (was.top - now.top) * now.scale * dense];
+  ctx.drawImage(image, x, y, image.width * by, image.height * by);
+}
+
+function fit(canvas: HTMLCanvasElement, { width, height }: Drawing) {
   const dense = window.devicePixelRatio || 1;
   const [w, h] = [Math.round(width * dense), Math.round(height * dense)];
   if (canvas.width !== w || canvas.height !== h) {
     canvas.width = w;
     canvas.height = h;
   }
+}
+
+function* draw(canvas: HTMLCanvasElement, drawing: Drawing, aSlice: number): Generator<void, void, void> {
+  const { picture, looks, stamps, inks, scale, left, top, width, height, lit, path, isChosen } = drawing;
+  const dense = window.devicePixelRatio || 1;
+  fit(canvas, drawing);
   const ctx = canvas.getContext("2d")!;
   ctx.setTransform(1, 0, 0, 1, 0, 0);
-  ctx.clearRect(0, 0, w, h);
+  ctx.clearRect(0, 0, canvas.width, canvas.height);
   const { contour, ink } = inks;
   const k = scale * dense;
   const right = left + width / scale;
@@ -175,8 +232,14 @@ export function drawPicture(
     ctx.strokeRect(-w / 2 - dense, -h / 2 - 2 * dense, w + 2 * dense, h + 4 * dense);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
   };
-  for (const mark of picture.marks) if (mark.behind) one(mark);
-  for (const mark of picture.marks) if (!mark.behind) one(mark);
+  let done = 0;
+  for (const behind of [true, false]) {
+    for (const mark of picture.marks) {
+      if ((mark.behind ?? false) !== behind) continue;
+      one(mark);
+      if (++done % aSlice === 0) yield;
+    }
+  }
   for (const f of picture.fittings) {
     if (f.x < left - 40 || f.x > right + 40) continue;
     ctx.globalAlpha = !lit || lit.key === f.key ? 1 : 0.28;
