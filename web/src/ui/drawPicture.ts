@@ -83,25 +83,26 @@ export function drawPicture(canvas: HTMLCanvasElement, drawing: Drawing) {
   while (!slices.next().done);
 }
 
-/** So many beads are drawn within a frame; a picture of more goes over several. */
-const A_FRAME = 1500;
+/** A picture of more beads than this is drawn after the next paint, so many of them at a time. */
+const [AT_ONCE, A_SLICE] = [400, 800];
 
-/** Pictures of many beads, drawn over several frames while the one before is shown in its place. */
+/** Pictures of many beads, drawn between frames while the one before is shown in its place. */
 export function makeDrawer(canvas: HTMLCanvasElement) {
   let shown: { image: HTMLCanvasElement; of: Drawing } | null = null;
   /** Draws a picture; returns how to stop, where it is not done yet. */
   return (drawing: Drawing): (() => void) | undefined => {
-    if (drawing.picture.marks.length <= A_FRAME || !shown) {
+    if (drawing.picture.marks.length <= AT_ONCE || !shown) {
       drawPicture(canvas, drawing);
-      shown = drawing.picture.marks.length > A_FRAME ? { image: copyOf(canvas), of: drawing } : null;
+      shown = drawing.picture.marks.length > AT_ONCE ? { image: copyOf(canvas), of: drawing } : null;
       return undefined;
     }
     stretch(canvas, shown.image, shown.of, drawing);
     const image = document.createElement("canvas");
-    const slices = draw(image, drawing, A_FRAME);
-    let frame = requestAnimationFrame(function next() {
+    const slices = draw(image, drawing, A_SLICE);
+    let task = 0;
+    const next = () => {
       if (!slices.next().done) {
-        frame = requestAnimationFrame(next);
+        task = window.setTimeout(next);
         return;
       }
       shown = { image, of: drawing };
@@ -109,8 +110,12 @@ export function makeDrawer(canvas: HTMLCanvasElement) {
       ctx.setTransform(1, 0, 0, 1, 0, 0);
       ctx.clearRect(0, 0, canvas.width, canvas.height);
       ctx.drawImage(image, 0, 0);
-    });
-    return () => cancelAnimationFrame(frame);
+    };
+    const frame = requestAnimationFrame(() => (task = window.setTimeout(next)));
+    return () => {
+      cancelAnimationFrame(frame);
+      clearTimeout(task);
+    };
   };
 }
 
