@@ -22,6 +22,24 @@ interface Kept {
 
 /** Pictures drawn already, by what they are of: scrolling back to one draws nothing. */
 const drawn = new WeakMap<object, Kept>();
+/** Pictures still to be drawn: one between every two frames, so that scrolling past many of them stays smooth. */
+const waiting = new Set<() => void>();
+
+/** Draws when it is its turn; returns how to leave the queue. */
+function inTurn(job: () => void): () => void {
+  if (waiting.size === 0) requestAnimationFrame(() => setTimeout(next));
+  waiting.add(job);
+  return () => void waiting.delete(job);
+}
+
+function next() {
+  const [job] = waiting;
+  if (!job) return;
+  waiting.delete(job);
+  job();
+  if (waiting.size > 0) requestAnimationFrame(() => setTimeout(next));
+}
+
 const PAD_MM = 2;
 const LARGEST = 5; // px a mm
 
@@ -41,14 +59,15 @@ export const PictureCard = memo(function PictureCard({ of, make, label, width = 
   useLayoutEffect(() => {
     if (!near) return;
     const wanted = `${theme} ${width} ${height} ${window.devicePixelRatio}`;
-    let kept = drawn.get(of);
-    if (kept?.for !== wanted) {
+    const kept = drawn.get(of);
+    if (kept?.for === wanted) return frame.current!.replaceChildren(kept.canvas);
+    return inTurn(() => {
       const what = make();
-      kept = { for: wanted, canvas: document.createElement("canvas") };
-      if (what) draw(kept.canvas, layWorn(what.counting, what.looks, 1500), what.looks, width, height, theme);
-      drawn.set(of, kept);
-    }
-    frame.current!.replaceChildren(kept.canvas);
+      const canvas = document.createElement("canvas");
+      if (what) draw(canvas, layWorn(what.counting, what.looks, 1500), what.looks, width, height, theme);
+      drawn.set(of, { for: wanted, canvas });
+      frame.current?.replaceChildren(canvas);
+    });
   }, [near, of, make, theme, width, height]);
   return (
     <div
