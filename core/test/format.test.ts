@@ -26,6 +26,15 @@ describe("canonical text", () => {
     ["size{ S:|M : c }", "size{S: | M: c}"],
     [">( T s T )x2 >2T (a) mirror around D", ">(T s T) x2 >2T (a) mirror around D"],
     ["fringe(3A|) (B)mirror", "fringe(3A | ) (B) mirror"],
+    ["join( A ,2B ), rest  SC ,join C", "join (A 2B) rest SC join C"],
+    ["hang( D|2B ) hang (D) hang (2D)", "hang (D | 2B) hang D hang (2D)"],
+    ["( A )spaced s x 3 between( B )spaced( s t )", "(A) spaced s x3 between (B) spaced (s t)"],
+    ["edge:behind,7 - 8A W . 2".replace(" . ", "."), "edge: behind 7-8A W.2"],
+    ["> A @ last >W.2@2 >(A)x1-2", ">A@last >W.2@2 >(A) x1-2"],
+    ["space  to  length A", "space to length A"],
+    ["(A)mirror around( join C , B )", "(A) mirror around (join C B)"],
+    ["A !  pull tight \n# why\nB", "A  ! pull tight\n# why\nB"],
+    ["(A # counted\nB) x2 ! by hand", "# counted\n(A B) x2  ! by hand"],
   ])("%s", (text, canonical) => {
     expect(formatPattern(text)).toBe(canonical);
     expect(meaning(canonical)).toEqual(meaning(text));

@@ -173,15 +173,34 @@ describe("problems stand in their place and say the way out", () => {
     ["knot 4mm takes", 1, 13, 14, /how much thread the knot takes/],
     ["space 6 mm", 1, 6, 10, /without a space/],
     ["each(A | B | C)", 1, 0, 15, /3 branches/],
+    ["(A) x6 mirror", 1, 7, 13, /all that it turns in brackets/],
+    ["(A B) x3 to length fill C", 1, 9, 11, /finds its own number/],
+    ["A spaced B", 1, 2, 8, /follows a bracket or a repeat/],
+    ["A behind", 1, 2, 8, /start of a row/],
+    ["8-7A", 1, 0, 3, /backwards/],
+    [">A@", 1, 2, 3, /which bead/],
+    ["join", 1, 3, 4, /what is linked in/],
+    ["(A, join B) x2", 1, 4, 10, /top of a row/],
+    ["join (A, hang D)", 1, 9, 15, /Only keys can be joined/],
+    ["rest", 1, 3, 4, /takes up what is left/],
+    ["(A) spaced", 1, 9, 10, /between every two beads/],
   ];
   test.each(wrong)("%s", (steps, row, from, to, message) => {
     const errors = counted(steps, { strands: steps.includes("C)") ? 2 : 1 }).problems.filter(
       (p) => p.level === "error",
     );
     expect(errors[0]).toMatchObject({ part: "p", row, from, to });
+    // One slip is said once.
+    expect(errors.filter((p) => p.message === errors[0]!.message)).toHaveLength(1);
     expect(errors[0]!.message).toMatch(message);
   });
 
+  test("a target that nothing reaches for is told, and one that something reaches for is not", () => {
+    const told = (steps: string) => counted(steps, { targetMm: 60 }).problems.map((p) => [p.level, p.row, p.message]);
+    expect(told("3A B")).toEqual([["warning", null, expect.stringContaining("nothing in its rows reaches for it")]]);
+    expect(told("(A) to length")).toEqual([]);
+    expect(told("A, space to length")).toEqual([]);
+  });
   test("what could be read is counted all the same", () => {
     expect(counted("3A 2Z B\nnext: 4C").counts).toEqual({ A: 3, B: 1, C: 4 });
     expect(counted("one: 3A (B\ntwo: 4C").counts).toEqual({ A: 3, B: 1, C: 4 });

@@ -91,6 +91,40 @@ describe("laws of counting", () => {
       }),
     );
   });
+  test("every way can be cut from the kit, piece from piece, and nothing in it could be shorter", () => {
+    const pieces = fc.array(fc.tuple(fc.integer({ min: 1, max: 9 }), fc.integer({ min: 1, max: 2 })), {
+      minLength: 1,
+      maxLength: 3,
+    });
+    /** Whether each of the wanted lengths finds a piece of its own: every choice tried. */
+    const fits = (wanted: number[], kit: number[]): boolean => {
+      const [first, ...rest] = wanted;
+      if (first === undefined) return true;
+      return kit.some((mm, i) => mm >= first && fits(rest, [...kit.slice(0, i), ...kit.slice(i + 1)]));
+    };
+    const listed = (list: readonly { mm: number; count: number }[] | undefined) =>
+      (list ?? []).flatMap(({ mm, count }) => Array.from({ length: count }, () => mm));
+    fc.assert(
+      fc.property(fc.array(pieces, { minLength: 2, maxLength: 3 }), (ways) => {
+        const options = ways.map((_, i) => ({ key: `o${i}` }));
+        const parts = ways.map((way, i) => ({
+          id: `p${i}`,
+          name: `P${i}`,
+          options: [`o${i}`],
+          steps: "",
+          cuts: way.map(([mm, count]) => ({ key: "TH", mm, count })),
+        }));
+        const d = design({ options, parts });
+        const kit = listed(countKit(d, null, null, null).pieces.TH);
+        const wanted = options.map((o) => listed(count(d, { option: o.key }).pieces.TH));
+        for (const way of wanted) expect(fits(way, kit)).toBe(true);
+        kit.forEach((mm, i) => {
+          const shorter = kit.map((x, j) => (j === i ? mm - 0.5 : x));
+          expect(wanted.every((way) => fits(way, shorter))).toBe(false);
+        });
+      }),
+    );
+  });
   test("no text of any kind throws or answers a number that is none", () => {
     const bits = fc
       .array(

@@ -52,3 +52,28 @@ test("minutes that differ are taken over, and a trial that agrees asks for nothi
   ]);
   expect(correctionsOf({ ...d, minutes: 45 }, trial({ minutes: 45 }))).toEqual([]);
 });
+
+test("a braid that comes out shorter than its strand is put right by its ratio, never by its beads", () => {
+  // Eight strands of 175 × 2 = 350 mm, braided to 189 mm.
+  const d = written("each(175A)", { strands: 8, stringing: "TH" }, { about: { technique: "braided" } });
+  const corrections = correctionsOf(d, trial({ finished: { part: "p", mm: 189 } }));
+  expect(corrections.map((c) => c.id)).toEqual(["ratio p"]);
+  const { design } = corrections[0]!;
+  expect(design.parts[0]!.finishedRatio).toBe(0.54);
+  expect(design.key).toEqual(d.key);
+  // The strand stays the strand; what agrees with the ratio asks for nothing more.
+  expect(count(design).parts[0]!.strandMm).toBe(350);
+  expect(correctionsOf(design, trial({ finished: { part: "p", mm: 189 } }))).toEqual([]);
+  // Three strands and more that run apart all along are a braid too, though nobody said so.
+  const unsaid = written("each(175A)", { strands: 3 });
+  expect(correctionsOf(unsaid, trial({ finished: { part: "p", mm: 189 } })).map((c) => c.id)).toEqual(["ratio p"]);
+});
+
+test("of strands side by side only one adds to the length: a bead is not corrected by all of them", () => {
+  // Two strands: 10 B on all, 20 A on each: 30 + 40 = 70 mm. 76 mm asks for 0.3 mm more of each A along one strand.
+  const d = written("(each(2A) B) x10", { strands: 2 });
+  const corrections = correctionsOf(d, trial({ finished: { part: "p", mm: 76 } }));
+  expect(corrections[0]).toMatchObject({ id: "along A" });
+  expect(corrections[0]!.design.key[0]!.alongMm).toBeCloseTo(2.3, 9);
+  for (const c of corrections) expect(count(c.design).parts[0]!.strandMm).toBeCloseTo(76, 6);
+});
