@@ -57,7 +57,9 @@ test("a stretch is dragged to another place, and hovering lights bead, key and t
   const scale = Number(await canvas.getAttribute("data-scale"));
   const box = (await canvas.boundingBox())!;
   // t is 1.2 mm along, c 3.8 mm.
-  const at = (mm: number) => [box.x + (8 + mm) * scale, box.y + box.height / 2] as const;
+  // Where the strand begins: the loop of its pin stands before it.
+  const zero = Number(await canvas.getAttribute("data-zero"));
+  const at = (mm: number) => [box.x + zero + mm * scale, box.y + box.height / 2] as const;
   await page.mouse.move(...at(3));
   await expect(page.locator(".cm-lit")).toHaveText("4c");
   await page.mouse.down();

@@ -160,6 +160,7 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
       data-fittings={picture.fittings.length}
       data-form={picture.form}
       data-scale={scale}
+      data-zero={-left * scale}
       style={{ width, height: view }}
       className={`sticky top-0 left-0 block ${building ? "touch-none" : ""}`}
       onPointerMove={onLight && point}
