@@ -9,7 +9,7 @@ import {
   type Laid,
   type Part,
 } from "@jar-count/core/contract";
-import { type Counting, countWhole, type StrungPartOf } from "@jar-count/core/count";
+import { type Counting, countWhole, type StrungPartOf, unitsOf } from "@jar-count/core/count";
 import {
   type Appearance,
   appearancesOf,
@@ -228,7 +228,7 @@ function deriving() {
       showing,
       may: mayOf(show.join(" "), mirrored),
       proposal,
-      ringMm: strung && proposal.laid === "ring" && strung.rows.length > 1 ? sizeOf(laidOut()) : null,
+      ringMm: strung && proposal.laid === "ring" && isStitched(strung) ? sizeOf(laidOut()) : null,
       lit: pointed?.from === undefined ? (stays ?? pointed) : pointed,
       selected,
       isChosen,
@@ -238,6 +238,9 @@ function deriving() {
     };
   };
 }
+
+/** Whether a ring is stitched on: later rows add beads. One that is only closed is told by its strand. */
+const isStitched = ({ rows }: StrungPartOf) => rows.slice(1).some((row) => unitsOf(row.strung) > 0);
 
 /** Every size counted once, in its order; the chosen one among them. */
 function columnsOf(design: Design, size: string | null, option: string | null) {
