@@ -156,7 +156,8 @@ export const fringeStretch = (text: string, a: BeadAt, b: BeadAt): Edited =>
             middle.length -
               (after > 0 ? sayPick(last.n - after, last) : middle.slice(middle.length - (last.to - last.from))).length,
           );
-    return `fringe(${[upTo.replace(/[\s,]+$/, ""), n > 1 ? sayPick(n - 1, last) : ""].filter(Boolean).join(" ")} | ${sayPick(1, last)})`;
+    const down = join(upTo.replace(/[\s,]+$/, ""), n > 1 ? sayPick(n - 1, last) : "");
+    return `fringe(${down} | ${sayPick(1, last)})`;
   });
 
 /** A gap left by taking something out is closed: no two spaces, no comma before nothing. */

@@ -475,8 +475,8 @@ class Tally {
       this.complain(
         "error",
         part.id,
-        `A piece of ${say(fixed)} mm of ${key} has ${has} links, but the rows need ${needs}, those lost by dividing it ` +
-          "included. Make the fixed cut longer, or leave links out.",
+        `A piece of ${say(fixed)} mm of ${key} has ${has} links, but the rows need ${needs}, those lost by ` +
+          "dividing it included. Make the fixed cut longer, or leave links out.",
       );
     }
     return [{ mm: has * linkMm, count: strands }];

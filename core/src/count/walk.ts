@@ -410,7 +410,8 @@ class Walk {
         "error",
         at,
         nth > 1
-          ? `There are fewer than ${nth} ${key} strung in this part. Write @ with a number that is there, or >${key} alone.`
+          ? `There are fewer than ${nth} ${key} strung in this part. Write @ with a number that is there, or ` +
+              `>${key} alone.`
           : `No ${key} is strung in this part, so there is no first and no last. Pick it up in a row first.`,
       );
     }

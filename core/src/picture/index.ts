@@ -1,6 +1,5 @@
 /** Pictures of parts and of the whole piece: where every bead is drawn, to scale, and what it looks like. */
-export { appearanceOf, appearancesOf, type Appearance, isTopDrilled } from "./appearance.ts";
-export { catenary, circle, neckline } from "./curves.ts";
+export { appearanceOf, appearancesOf, type Appearance } from "./appearance.ts";
 export { laidOf, type Proposal } from "./laid.ts";
 export { layOut, type Laying, MAX_MARKS } from "./layout.ts";
 export { FITTING_SHAPES } from "./picture.ts";

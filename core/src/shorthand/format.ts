@@ -58,10 +58,8 @@ function write(step: Step, text: string): string {
       return `${write(step.step, text)}${times(step.times)}${between(step.between, text)}${spaced(step.spaced, text)}`;
     case "fit": {
       const to = step.toMm === null ? "length" : lengthIn(step, text, /\bto\s+/);
-      const fill =
-        step.fill === null
-          ? ""
-          : ` fill ${step.fill.keys.length === 1 ? step.fill.keys[0]!.key : `(${step.fill.keys.map((k) => k.key).join(" ")})`}`;
+      const keys = step.fill?.keys.map((k) => k.key) ?? [];
+      const fill = keys.length === 0 ? "" : ` fill ${keys.length === 1 ? keys[0]! : `(${keys.join(" ")})`}`;
       const what = step.group ? group(step.group, text) : step.of === "room" ? "space" : "skip";
       return `${what} to ${to}${between(step.between, text)}${fill}`;
     }

@@ -58,8 +58,8 @@ function correctRatio(design: Design, { part, whole }: StrungPartOf, mm: number,
   return {
     id: `ratio ${part.id}`,
     say:
-      `${part.name} comes out at ${round(100 * finishedRatio, 1)} % of its strand instead of ${round(100 * was, 1)} %: ` +
-      `${round(mm, 1)} mm of ${round(whole.strandMm, 1)} mm strung`,
+      `${part.name} comes out at ${round(100 * finishedRatio, 1)} % of its strand instead of ` +
+      `${round(100 * was, 1)} %: ${round(mm, 1)} mm of ${round(whole.strandMm, 1)} mm strung`,
     reason: `${said}: ${part.name} finished at ${round(mm, 1)} mm`,
     design: { ...design, parts: design.parts.map((p) => (p.id === part.id ? { ...p, finishedRatio } : p)) },
   };
@@ -114,8 +114,8 @@ function correctAlong(design: Design, { part, whole }: StrungPartOf, mm: number,
         {
           id: `along ${entry.key}`,
           say:
-            `${entry.key}, ${entry.name}: ${entry.alongMm} mm along becomes ${alongMm} mm, so that ${part.name} comes ` +
-            `out at ${round(mm, 1)} mm instead of ${round(whole.strandMm, 1)} mm`,
+            `${entry.key}, ${entry.name}: ${entry.alongMm} mm along becomes ${alongMm} mm, so that ${part.name} ` +
+            `comes out at ${round(mm, 1)} mm instead of ${round(whole.strandMm, 1)} mm`,
           reason: `${said}: ${entry.name} measures ${alongMm} mm along`,
           design: { ...design, key: design.key.map((e) => (e.key === entry.key ? { ...e, alongMm } : e)) },
         },

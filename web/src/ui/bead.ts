@@ -69,6 +69,9 @@ const EDGE_MM = 0.14;
 const cssColour = (name: string) =>
   getComputedStyle(document.documentElement).getPropertyValue(name.slice(4, -1)) || "#ccc";
 
+const wireSvg = (d: string, colour: string, wide: number) =>
+  `<path d="${d}" fill="none" stroke="${colour}" stroke-width="${wide}" stroke-linecap="round"/>`;
+
 /** A bent wire, with a contour on either side and a light along it. */
 export function strokeWire(
   ctx: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D,
@@ -103,8 +106,7 @@ export function beadSvg(look: Appearance, id: string): string {
     : `<linearGradient id="${id}-g" x1="0" y1="0" x2="0" y2="1">${stops}</linearGradient>`;
   const areas = areasOf(look).map(({ d, fill, opacity, wire }) =>
     wire !== undefined
-      ? `<path d="${d}" fill="none" stroke="var(--contour)" stroke-width="${wire + 2 * EDGE_MM}" stroke-linecap="round"/>` +
-        `<path d="${d}" fill="none" stroke="${look.colour}" stroke-width="${wire}" stroke-linecap="round"/>`
+      ? wireSvg(d, "var(--contour)", wire + 2 * EDGE_MM) + wireSvg(d, look.colour, wire)
       : fill === "shading"
         ? `<path d="${d}" fill="url(#${id}-g)" stroke="var(--contour)" stroke-width="${EDGE_MM}"/>`
         : `<path d="${d}" fill="${fill}" opacity="${opacity}"/>`,

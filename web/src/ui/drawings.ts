@@ -14,22 +14,24 @@ export interface Area {
   wire?: number;
 }
 
-const n = (x: number) => Number(x.toFixed(3));
+/** A path whose numbers are rounded to a thousandth of a millimetre: nothing is seen of the rest. */
+const path = (words: TemplateStringsArray, ...numbers: number[]) =>
+  words.reduce((text, word, i) => text + Number(numbers[i - 1]!.toFixed(3)) + word);
 
 /** A rectangle round a middle with rounded corners. */
 function box(w: number, h: number, r: number, cx = 0, cy = 0): string {
   const [x, y] = [w / 2, h / 2];
   const q = Math.min(r, x, y);
   return (
-    `M${n(cx - x + q)} ${n(cy - y)}H${n(cx + x - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x)} ` +
-    `${n(cy - y + q)}V${n(cy + y - q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx + x - q)} ` +
-    `${n(cy + y)}H${n(cx - x + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x)} ` +
-    `${n(cy + y - q)}V${n(cy - y + q)}A${n(q)} ${n(q)} 0 0 1 ${n(cx - x + q)} ${n(cy - y)}Z`
+    path`M${cx - x + q} ${cy - y}H${cx + x - q}A${q} ${q} 0 0 1 ${cx + x} ` +
+    path`${cy - y + q}V${cy + y - q}A${q} ${q} 0 0 1 ${cx + x - q} ` +
+    path`${cy + y}H${cx - x + q}A${q} ${q} 0 0 1 ${cx - x} ` +
+    path`${cy + y - q}V${cy - y + q}A${q} ${q} 0 0 1 ${cx - x + q} ${cy - y}Z`
   );
 }
 const round = (cx: number, cy: number, r: number) => box(2 * r, 2 * r, r, cx, cy);
 const oval = (x: number, y: number, cx = 0, cy = 0) =>
-  `M${n(cx - x)} ${n(cy)}A${n(x)} ${n(y)} 0 0 1 ${n(cx + x)} ${n(cy)}A${n(x)} ${n(y)} 0 0 1 ${n(cx - x)} ${n(cy)}Z`;
+  path`M${cx - x} ${cy}A${x} ${y} 0 0 1 ${cx + x} ${cy}A${x} ${y} 0 0 1 ${cx - x} ${cy}Z`;
 const body = (d: string): Area => ({ d, fill: "shading" });
 const wire = (d: string, thick: number): Area => ({ d, fill: "none", wire: thick });
 const hole = (cx: number, cy: number, r: number): Area => ({ d: round(cx, cy, r), fill: "#000", opacity: 0.4 });
@@ -38,7 +40,7 @@ const shade = (d: string, opacity = 0.25): Area => ({ d, fill: "#000", opacity }
 const line = (thick: number, x1: number, y1: number, x2: number, y2: number) => {
   const long = Math.hypot(x2 - x1, y2 - y1) || 1;
   const [dx, dy] = [(-(y2 - y1) / long) * (thick / 2), ((x2 - x1) / long) * (thick / 2)];
-  return `M${n(x1 + dx)} ${n(y1 + dy)}L${n(x2 + dx)} ${n(y2 + dy)}L${n(x2 - dx)} ${n(y2 - dy)}L${n(x1 - dx)} ${n(y1 - dy)}Z`;
+  return path`M${x1 + dx} ${y1 + dy}L${x2 + dx} ${y2 + dy}L${x2 - dx} ${y2 - dy}L${x1 - dx} ${y1 - dy}Z`;
 };
 
 const isRound = new Set<Appearance["shape"]>(["round", "drop", "chip", "dagger", "coin", "cabochon", "heart", "knot"]);
@@ -59,10 +61,7 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
       return [body(box(a, b, Math.min(a, b) * 0.12)), shine(box(a * 0.62, b * 0.62, 0.1), 0.13)];
     case "bicone":
       return [
-        body(
-          `M${n(-x)} ${n(-y * 0.22)}L0 ${n(-y)}L${n(x)} ${n(-y * 0.22)}V${n(y * 0.22)}L0 ${n(y)}L${n(-x)} ` +
-            `${n(y * 0.22)}Z`,
-        ),
+        body(path`M${-x} ${-y * 0.22}L0 ${-y}L${x} ${-y * 0.22}V${y * 0.22}L0 ${y}L${-x} ` + path`${y * 0.22}Z`),
         shine(box(0.14, b * 0.96, 0.05), 0.35),
       ];
     case "rondelle":
@@ -72,23 +71,23 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "drop": // hangs by its top: across is its length, along its thickness
       return [
         body(
-          `M0 ${n(-y)}C${n(x * 0.5)} ${n(-y * 0.4)} ${n(b * 0.32)} 0 ${n(b * 0.32)} ` +
-            `${n(y * 0.45)}A${n(b * 0.32)} ${n(y * 0.55)} 0 0 1 ${n(-b * 0.32)} ${n(y * 0.45)}C${n(-b * 0.32)} 0 ` +
-            `${n(-x * 0.5)} ${n(-y * 0.4)} 0 ${n(-y)}Z`,
+          path`M0 ${-y}C${x * 0.5} ${-y * 0.4} ${b * 0.32} 0 ${b * 0.32} ` +
+            path`${y * 0.45}A${b * 0.32} ${y * 0.55} 0 0 1 ${-b * 0.32} ${y * 0.45}C${-b * 0.32} 0 ` +
+            path`${-x * 0.5} ${-y * 0.4} 0 ${-y}Z`,
         ),
       ];
     case "dagger":
       return [
         body(
-          `M${n(-x * 0.7)} ${n(-y)}C${n(x)} ${n(-y)} ${n(x)} ${n(y * 0.3)} 0 ${n(y)}C${n(-x)} ${n(y * 0.3)} ` +
-            `${n(-x)} ${n(-y)} ${n(x * 0.7)} ${n(-y)}Z`,
+          path`M${-x * 0.7} ${-y}C${x} ${-y} ${x} ${y * 0.3} 0 ${y}C${-x} ${y * 0.3} ` +
+            path`${-x} ${-y} ${x * 0.7} ${-y}Z`,
         ),
       ];
     case "chip":
       return [
         body(
-          `M${n(-x)} ${n(-y * 0.3)}L${n(-x * 0.4)} ${n(-y)}L${n(x * 0.55)} ${n(-y * 0.8)}L${n(x)} ` +
-            `${n(y * 0.1)}L${n(x * 0.5)} ${n(y)}L${n(-x * 0.7)} ${n(y * 0.75)}Z`,
+          path`M${-x} ${-y * 0.3}L${-x * 0.4} ${-y}L${x * 0.55} ${-y * 0.8}L${x} ` +
+            path`${y * 0.1}L${x * 0.5} ${y}L${-x * 0.7} ${y * 0.75}Z`,
         ),
       ];
     case "two-hole":
@@ -100,8 +99,8 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "leaf":
       return [
         body(
-          `M${n(-x)} 0C${n(-x * 0.5)} ${n(-y * 1.25)} ${n(x * 0.5)} ${n(-y * 1.1)} ${n(x)} 0C${n(x * 0.5)} ` +
-            `${n(y * 1.1)} ${n(-x * 0.5)} ${n(y * 1.25)} ${n(-x)} 0Z`,
+          path`M${-x} 0C${-x * 0.5} ${-y * 1.25} ${x * 0.5} ${-y * 1.1} ${x} 0C${x * 0.5} ` +
+            path`${y * 1.1} ${-x * 0.5} ${y * 1.25} ${-x} 0Z`,
         ),
         shade(line(0.22, -x * 0.8, 0, x * 0.85, 0)),
         ...[-0.35, 0.05, 0.45].flatMap((t) => [
@@ -114,7 +113,7 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
       const points = Array.from({ length: 10 }, (_, i) => {
         const angle = Math.PI + (i * Math.PI) / 5;
         const r = i % 2 === 0 ? 1 : 0.45;
-        return `${n(x * r * Math.cos(angle))} ${n(y * r * Math.sin(angle))}`;
+        return path`${x * r * Math.cos(angle)} ${y * r * Math.sin(angle)}`;
       });
       return [body(`M${points.join("L")}Z`), hole(-x * 0.72, 0, 0.35)];
     }
@@ -125,9 +124,9 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "shell":
       return [
         body(
-          `M${n(-x)} ${n(-y * 0.25)}C${n(-x * 0.2)} ${n(-y * 0.9)} ${n(x * 0.3)} ${n(-y)} ${n(x * 0.55)} ${n(-y * 0.9)}` +
-            `C${n(x * 1.12)} ${n(-y * 0.5)} ${n(x * 1.12)} ${n(y * 0.5)} ${n(x * 0.55)} ${n(y * 0.9)}` +
-            `C${n(x * 0.3)} ${n(y)} ${n(-x * 0.2)} ${n(y * 0.9)} ${n(-x)} ${n(y * 0.25)}Z`,
+          path`M${-x} ${-y * 0.25}C${-x * 0.2} ${-y * 0.9} ${x * 0.3} ${-y} ${x * 0.55} ${-y * 0.9}` +
+            path`C${x * 1.12} ${-y * 0.5} ${x * 1.12} ${y * 0.5} ${x * 0.55} ${y * 0.9}` +
+            path`C${x * 0.3} ${y} ${-x * 0.2} ${y * 0.9} ${-x} ${y * 0.25}Z`,
         ),
         ...[-0.6, -0.3, 0, 0.3, 0.6].map((t) => shade(line(0.2, -x * 0.8, 0, x * (0.95 - Math.abs(t) * 0.4), y * t))),
         hole(-x * 0.8, 0, 0.4),
@@ -135,10 +134,10 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "heart":
       return [
         body(
-          `M${n(x)} 0C${n(x * 0.3)} ${n(-y * 0.7)} ${n(-x * 0.1)} ${n(-y)} ${n(-x * 0.5)} ${n(-y)}` +
-            `C${n(-x * 1.15)} ${n(-y)} ${n(-x * 1.1)} ${n(-y * 0.1)} ${n(-x * 0.55)} 0` +
-            `C${n(-x * 1.1)} ${n(y * 0.1)} ${n(-x * 1.15)} ${n(y)} ${n(-x * 0.5)} ${n(y)}` +
-            `C${n(-x * 0.1)} ${n(y)} ${n(x * 0.3)} ${n(y * 0.7)} ${n(x)} 0Z`,
+          path`M${x} 0C${x * 0.3} ${-y * 0.7} ${-x * 0.1} ${-y} ${-x * 0.5} ${-y}` +
+            path`C${-x * 1.15} ${-y} ${-x * 1.1} ${-y * 0.1} ${-x * 0.55} 0` +
+            path`C${-x * 1.1} ${y * 0.1} ${-x * 1.15} ${y} ${-x * 0.5} ${y}` +
+            path`C${-x * 0.1} ${y} ${x * 0.3} ${y * 0.7} ${x} 0Z`,
         ),
         hole(-x * 0.35, 0, 0.4),
       ];
@@ -146,14 +145,14 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
       // Hangs by its back: left is up, its beak to one side.
       return [
         body(
-          `M${n(-x * 0.75)} ${n(y * 0.55)}C${n(-x * 1.05)} ${n(y * 0.75)} ${n(-x * 0.95)} ${n(y)} ${n(-x * 0.5)} ` +
-            `${n(y * 0.95)}L${n(-x * 0.42)} ${n(y * 1.0)}L${n(-x * 0.3)} ${n(y * 0.8)}C${n(x * 0.5)} ${n(y * 0.7)} ` +
-            `${n(x)} ${n(y * 0.2)} ${n(x * 0.6)} ${n(-y * 0.35)}L${n(x * 0.3)} ${n(-y)}L${n(x * 0.02)} ${n(-y * 0.92)}` +
-            `C${n(-x * 0.1)} ${n(-y * 0.3)} ${n(-x * 0.35)} ${n(y * 0.2)} ${n(-x * 0.75)} ${n(y * 0.55)}Z`,
+          path`M${-x * 0.75} ${y * 0.55}C${-x * 1.05} ${y * 0.75} ${-x * 0.95} ${y} ${-x * 0.5} ` +
+            path`${y * 0.95}L${-x * 0.42} ${y * 1.0}L${-x * 0.3} ${y * 0.8}C${x * 0.5} ${y * 0.7} ` +
+            path`${x} ${y * 0.2} ${x * 0.6} ${-y * 0.35}L${x * 0.3} ${-y}L${x * 0.02} ${-y * 0.92}` +
+            path`C${-x * 0.1} ${-y * 0.3} ${-x * 0.35} ${y * 0.2} ${-x * 0.75} ${y * 0.55}Z`,
         ),
         shade(
-          `M${n(-x * 0.1)} ${n(y * 0.4)}C${n(x * 0.35)} ${n(y * 0.35)} ${n(x * 0.4)} ${n(-y * 0.1)} ${n(x * 0.2)} ` +
-            `${n(-y * 0.5)}C${n(0)} ${n(-y * 0.1)} ${n(-x * 0.2)} ${n(y * 0.15)} ${n(-x * 0.1)} ${n(y * 0.4)}Z`,
+          path`M${-x * 0.1} ${y * 0.4}C${x * 0.35} ${y * 0.35} ${x * 0.4} ${-y * 0.1} ${x * 0.2} ` +
+            path`${-y * 0.5}C${0} ${-y * 0.1} ${-x * 0.2} ${y * 0.15} ${-x * 0.1} ${y * 0.4}Z`,
           0.18,
         ),
         { d: round(-x * 0.62, y * 0.78, Math.min(0.35, y * 0.12)), fill: "#000", opacity: 0.75 },
@@ -161,9 +160,10 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "cabochon":
       return [
         body(
-          `M${n(-x)} ${n(y * 0.1)}C${n(-x)} ${n(-y * 0.8)} ${n(-x * 0.4)} ${n(-y * 1.02)} ${n(x * 0.1)} ${n(-y)}` +
-            `C${n(x * 0.75)} ${n(-y * 0.95)} ${n(x)} ${n(-y * 0.4)} ${n(x)} ${n(y * 0.1)}` +
-            `C${n(x)} ${n(y * 0.8)} ${n(x * 0.4)} ${n(y)} ${n(-x * 0.1)} ${n(y)}C${n(-x * 0.7)} ${n(y)} ${n(-x)} ${n(y * 0.6)} ${n(-x)} ${n(y * 0.1)}Z`,
+          path`M${-x} ${y * 0.1}C${-x} ${-y * 0.8} ${-x * 0.4} ${-y * 1.02} ${x * 0.1} ${-y}` +
+            path`C${x * 0.75} ${-y * 0.95} ${x} ${-y * 0.4} ${x} ${y * 0.1}` +
+            path`C${x} ${y * 0.8} ${x * 0.4} ${y} ${-x * 0.1} ${y}` +
+            path`C${-x * 0.7} ${y} ${-x} ${y * 0.6} ${-x} ${y * 0.1}Z`,
         ),
         shine(oval(x * 0.3, y * 0.16, -x * 0.25, -y * 0.5), 0.35),
       ];
@@ -172,7 +172,8 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
       const r = y * 0.62;
       return [
         wire(
-          `M${n(x - 1.4)} ${n(-0.2)}L${n(-x + r)} 0A${n(r)} ${n(r)} 0 0 0 ${n(-x + r)} ${n(2 * r)}L${n(x * 0.35)} ${n(2 * r * 0.92)}L${n(x * 0.55)} ${n(2 * r * 1.05)}`,
+          path`M${x - 1.4} ${-0.2}L${-x + r} 0A${r} ${r} 0 0 0 ${-x + r} ${2 * r}L${x * 0.35} ${2 * r * 0.92}` +
+            path`L${x * 0.55} ${2 * r * 1.05}`,
           w,
         ),
         wire(round(x - 1.1, 0, 1.1), w),
@@ -202,8 +203,8 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "lobster":
       return [
         body(
-          `M${n(-x * 0.6)} ${n(-y * 0.6)}C${n(x * 0.2)} ${n(-y * 1.1)} ${n(x)} ${n(-y)} ${n(x)} 0` +
-            `C${n(x)} ${n(y)} ${n(x * 0.2)} ${n(y * 1.1)} ${n(-x * 0.6)} ${n(y * 0.6)}Z`,
+          path`M${-x * 0.6} ${-y * 0.6}C${x * 0.2} ${-y * 1.1} ${x} ${-y} ${x} 0` +
+            path`C${x} ${y} ${x * 0.2} ${y * 1.1} ${-x * 0.6} ${y * 0.6}Z`,
         ),
         { d: oval(x * 0.42, y * 0.5, x * 0.28, 0), fill: "var(--board)", opacity: 1 },
         shade(line(0.3, x * 0.1, -y, x * 0.5, -y * 0.4)),
@@ -212,7 +213,7 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "hook":
       return [
         wire(
-          `M${n(-x + 1)} 0L${n(x * 0.3)} 0A${n(y * 0.5)} ${n(y * 0.5)} 0 0 1 ${n(x * 0.3)} ${n(y)}L${n(-x * 0.1)} ${n(y * 0.75)}`,
+          path`M${-x + 1} 0L${x * 0.3} 0A${y * 0.5} ${y * 0.5} 0 0 1 ${x * 0.3} ${y}L${-x * 0.1} ${y * 0.75}`,
           Math.max(w, 0.8),
         ),
         wire(round(-x + 1, 0, 1), 0.6),
@@ -233,15 +234,16 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
     case "cone":
       return [
         body(
-          `M${n(-x)} ${n(-y)}C${n(0)} ${n(-y * 0.8)} ${n(x * 0.6)} ${n(-y * 0.35)} ${n(x)} ${n(-y * 0.25)}V${n(y * 0.25)}` +
-            `C${n(x * 0.6)} ${n(y * 0.35)} ${n(0)} ${n(y * 0.8)} ${n(-x)} ${n(y)}Z`,
+          path`M${-x} ${-y}C${0} ${-y * 0.8} ${x * 0.6} ${-y * 0.35} ${x} ${-y * 0.25}V${y * 0.25}` +
+            path`C${x * 0.6} ${y * 0.35} ${0} ${y * 0.8} ${-x} ${y}Z`,
         ),
         shade(line(0.2, -x * 0.8, -y * 0.85, -x * 0.8, y * 0.85)),
       ];
     case "cap":
       return [
         body(
-          `M${n(-x)} ${n(-y)}C${n(x * 0.6)} ${n(-y)} ${n(x)} ${n(-y * 0.4)} ${n(x)} 0C${n(x)} ${n(y * 0.4)} ${n(x * 0.6)} ${n(y)} ${n(-x)} ${n(y)}Z`,
+          path`M${-x} ${-y}C${x * 0.6} ${-y} ${x} ${-y * 0.4} ${x} 0C${x} ${y * 0.4} ${x * 0.6} ${y} ${-x} ${y}` +
+            path`Z`,
         ),
       ];
     case "cord end":
@@ -264,7 +266,7 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
         wire(round(x * 0.86, 0, Math.max(0.7, x * 0.14)), 0.5),
       ];
     case "guard":
-      return [wire(`M${n(-x)} ${n(y)}C${n(x * 1.2)} ${n(y)} ${n(x * 1.2)} ${n(-y)} ${n(-x)} ${n(-y)}`, 0.6)];
+      return [wire(path`M${-x} ${y}C${x * 1.2} ${y} ${x * 1.2} ${-y} ${-x} ${-y}`, 0.6)];
     case "pin head":
       return [body(box(a, b, 0.4))];
     case "coiled drop":
@@ -274,7 +276,7 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
         body(box(a * 0.14, b * 0.5, b * 0.16, -x * 0.86, 0)),
         ...[-1, -0.66, -0.33, 0, 0.33, 0.66, 1].map((t) =>
           wire(
-            `M${n(-x * 0.74)} ${n(y * 0.4 * t)}C${n(-x * 0.2)} ${n(y * 0.8 * t)} ${n(x * 0.4)} ${n(y * t)} ${n(x)} ${n(y * 0.92 * t)}`,
+            path`M${-x * 0.74} ${y * 0.4 * t}C${-x * 0.2} ${y * 0.8 * t} ${x * 0.4} ${y * t} ${x} ${y * 0.92 * t}`,
             Math.max(0.5, b * 0.09),
           ),
         ),
@@ -283,7 +285,8 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
       return [
         body(oval(x, y)),
         shade(
-          `M${n(-x * 0.5)} ${n(-y * 0.8)}C${n(x * 0.3)} ${n(-y * 0.3)} ${n(x * 0.1)} ${n(y * 0.4)} ${n(-x * 0.3)} ${n(y * 0.85)}L${n(-x * 0.1)} ${n(y * 0.85)}C${n(x * 0.4)} ${n(y * 0.3)} ${n(x * 0.5)} ${n(-y * 0.3)} ${n(-x * 0.3)} ${n(-y * 0.85)}Z`,
+          path`M${-x * 0.5} ${-y * 0.8}C${x * 0.3} ${-y * 0.3} ${x * 0.1} ${y * 0.4} ${-x * 0.3} ${y * 0.85}` +
+            path`L${-x * 0.1} ${y * 0.85}C${x * 0.4} ${y * 0.3} ${x * 0.5} ${-y * 0.3} ${-x * 0.3} ${-y * 0.85}Z`,
         ),
       ];
     default:

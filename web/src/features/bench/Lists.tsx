@@ -131,6 +131,35 @@ export function BySize({ value, sizes, onChange, begin, children }: SizedProps) 
   );
 }
 
+/** How many of something: a whole number, that may differ by size and be none in one of them. */
+function HowMany({
+  label,
+  value,
+  sizes,
+  onChange,
+}: {
+  label: string;
+  value: Sized;
+  sizes: readonly string[];
+  onChange: (count: number | Record<string, number>) => void;
+}) {
+  return (
+    <BySize value={value} sizes={sizes} begin={1} onChange={(count) => onChange(count ?? 1)}>
+      {({ value: n, of, onChange: put }) => (
+        <NumberField
+          aria-label={`${label}${of}`}
+          className="field w-16"
+          whole
+          min={of ? 0 : 1}
+          max={100_000}
+          value={n}
+          onChange={put}
+        />
+      )}
+    </BySize>
+  );
+}
+
 interface AnyUse {
   key: string;
   count: Sized;
@@ -172,19 +201,12 @@ export function Uses<U extends AnyUse>({
     >
       {(use, i) => (
         <>
-          <BySize value={use.count} sizes={sizes} begin={1} onChange={(count) => set(i, { count: count ?? 1 })}>
-            {({ value, of, onChange: put }) => (
-              <NumberField
-                aria-label={`How many ${use.key}${of}`}
-                className="field w-16"
-                whole
-                min={of ? 0 : 1}
-                max={100_000}
-                value={value}
-                onChange={put}
-              />
-            )}
-          </BySize>
+          <HowMany
+            label={`How many ${use.key}`}
+            value={use.count}
+            sizes={sizes}
+            onChange={(count) => set(i, { count })}
+          />
           <KeySelect
             label={`What, ${title.toLowerCase()}`}
             value={use.key}
@@ -265,19 +287,12 @@ export function Cuts({
           set(i, { mm: null, links: null, coils: null, [measure]: value });
         return (
           <>
-            <BySize value={cut.count} sizes={sizes} begin={1} onChange={(count) => set(i, { count: count ?? 1 })}>
-              {({ value, of, onChange: put }) => (
-                <NumberField
-                  aria-label={`How many of this cut${of}`}
-                  className="field w-14"
-                  whole
-                  min={of ? 0 : 1}
-                  max={100_000}
-                  value={value}
-                  onChange={put}
-                />
-              )}
-            </BySize>
+            <HowMany
+              label="How many of this cut"
+              value={cut.count}
+              sizes={sizes}
+              onChange={(count) => set(i, { count })}
+            />
             <KeySelect
               label="What is cut"
               value={cut.key}
