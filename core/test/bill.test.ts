@@ -1,7 +1,7 @@
 import Big from "big.js";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { billOf, layTray, makeable, roundUp, usedKeys } from "../src/bom/index.ts";
+import { billOf, layTray, makeable, originsOfNeed, roundUp, usedKeys } from "../src/bom/index.ts";
 import type { BoxDetail, Component } from "../src/contract/index.ts";
 import { billAsCsv, costOf, priceOfPacks, replacementCost, unitCost, worthOf } from "../src/cost/index.ts";
 import { design } from "./designs.ts";
@@ -100,8 +100,37 @@ describe("the bill of a box", () => {
     expect(open.variants[0]!.gaps).toMatchObject([{ perBox: 6, unit: "piece", boxRole: { name: "main bead" } }]);
     expect(makeable(open)).toMatchObject({ boxes: 4 });
     expect(billOf(box({ bindings: [] })).problems.map((p) => p.message)).toContainEqual(
-      expect.stringContaining("role A is not on the colour tray"),
+      expect.stringContaining("A is not on the colour tray"),
     );
+  });
+  test("what is there once a box comes once, however many designs of the box ask for it", () => {
+    const { box: one, designs, components } = box();
+    const [first] = one.lines;
+    const second = { ...first!, id: id(850), times: 1 };
+    const both = (per: "kit" | "box", counts = [1, 1]): BoxDetail => ({
+      box: {
+        ...one,
+        lines: [first!, { ...second, designId: id(601) }],
+        bindings: [...one.bindings, ...one.bindings.map((b) => ({ ...b, line: second.id }))],
+      },
+      designs: counts.map((count, i) => ({
+        ...designs[0]!,
+        designId: id(600 + i),
+        design: { ...designs[0]!.design, uses: [{ key: "GL", count, per }] },
+      })),
+      components,
+    });
+    const glue = (detail: BoxDetail) => billOf(detail).variants[0]!.needs.find((n) => n.component.code === "C5")!;
+    // Two designs, a glue each once a kit: two a box; once a box: one; the second asks for three: three.
+    expect(glue(both("kit")).perBox).toBe(2);
+    expect(glue(both("box")).perBox).toBe(1);
+    expect(glue(both("box", [1, 3])).perBox).toBe(3);
+    const need = glue(both("box", [1, 3]));
+    const rows = originsOfNeed(both("box", [1, 3]), { first: MOSS, second: SILVER }, need);
+    expect(rows.map((r) => [r.origin.how, r.perBox])).toEqual([
+      ["box", 1],
+      ["box", 2],
+    ]);
   });
   test("how many can be made, and what holds the rest back", () => {
     const held = makeable(

@@ -9,7 +9,9 @@ import {
   fringeStretch,
   insertBeside,
   keyUse,
+  lettersApart,
   loopStretch,
+  mendsOf,
   mirrorStretch,
   moveStretch,
   passStretch,
@@ -19,9 +21,10 @@ import {
   setCount,
   spacedStretch,
 } from "../src/builder/index.ts";
+import type { KeyEntry } from "../src/contract/index.ts";
 import { count, countWhole } from "../src/count/index.ts";
 import { appearancesOf, layOut } from "../src/picture/index.ts";
-import { keysIn, parsePattern } from "../src/shorthand/index.ts";
+import { CONSTRUCTS, constructOf, findConstructs, keysIn, parsePattern, RESERVED } from "../src/shorthand/index.ts";
 import { design, written } from "./designs.ts";
 import { pattern } from "./patterns.ts";
 
@@ -58,9 +61,23 @@ describe("edits are small and read as a person would write them", () => {
       "Row 1: 3A 2B, 12s  # the edge\nRow 2: ((4A B) x3 s) mirror",
     ],
     [
-      "passed through",
+      "passed through: the beads stay, and the thread goes through them at the end of their row",
       () => passStretch(text, bead(text, "3A"), bead(text, "3A", 2)),
-      "Row 1: >3A 2B, 12s  # the edge\nRow 2: (4A B) x3 s",
+      "Row 1: 3A 2B, 12s >3A  # the edge\nRow 2: (4A B) x3 s",
+    ],
+    ["the first of two", () => passStretch("2A 2B", { at: 0, nth: 0 }, { at: 0, nth: 0 }), "2A 2B >A@1"],
+    ["the last of two", () => passStretch("2A 2B", { at: 3, nth: 1 }, { at: 3, nth: 1 }), "2A 2B >B@last"],
+    ["the only one of its key", () => passStretch("A 2B", { at: 0, nth: 0 }, { at: 0, nth: 0 }), "A 2B >A"],
+    [
+      "which of many copies, no text tells",
+      () => passStretch("(A B) x4", { at: 1, nth: 0 }, { at: 1, nth: 0 }),
+      "(A B) x4 >A",
+    ],
+    ["two kinds at once", () => passStretch("2A 2B", { at: 0, nth: 1 }, { at: 3, nth: 0 }), "2A 2B >(A B)"],
+    [
+      "what is passed already is no bead to pass",
+      () => passStretch("2A >A", { at: 3, nth: 0 }, { at: 4, nth: 0 }),
+      "The thread only passes through here. Choose beads where they are strung, and it goes on there.",
     ],
     [
       "a fringe turns round its last bead",
@@ -207,12 +224,132 @@ describe("laws of building", () => {
           const of = (edited: Edited) => written(after(edited)) && (count(written(after(edited))).counts.A ?? 0);
           expect(of(mirrorStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n + inside);
           expect(of(repeatStretch(text, { at: 0, nth: a }, { at: 0, nth: b }, times))).toBe(n + inside * (times - 1));
-          expect(of(passStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n - inside);
+          expect(of(passStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n);
           expect(of(fringeStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n);
           expect(of(removeStretch(text, { at: 0, nth: a }, { at: 0, nth: b }))).toBe(n - inside);
         },
       ),
     );
+  });
+});
+
+describe("what is wrong in a text offers its mend", () => {
+  const of = (steps: string, more: Partial<Parameters<typeof design>[0]> = {}) =>
+    design({
+      key: [
+        { key: "A", name: "a", kind: "bead", alongMm: 2 },
+        { key: "B", name: "b", kind: "bead", alongMm: 2 },
+      ],
+      parts: [{ id: "p", name: "p", steps }],
+      ...more,
+    });
+  /** The text after the first mend of the first problem, as the bench takes it over. */
+  const mended = (steps: string, more: Partial<Parameters<typeof design>[0]> = {}) => {
+    const d = of(steps, more);
+    const size = d.sizes?.[0]?.key ?? null;
+    const [mend] = count(d, { size }).problems.flatMap((p) => mendsOf(d, p));
+    if (!mend) return null;
+    return "addKey" in mend
+      ? `+${mend.addKey}`
+      : steps.slice(0, mend.change.from) + mend.change.insert + steps.slice(mend.change.to);
+  };
+  test.each([
+    ["(2A B x4", "(2A B) x4"],
+    ["(2A B", "(2A B)"],
+    ["(2A B # the edge", "(2A B) # the edge"],
+    ["2A B) x2", "2A B x2"],
+    ["2A b", "2A B"],
+    ["2A Q", "+Q"],
+    ["(A B) miror", "(A B) mirror"],
+    ["(A B) repeat", "(A B) x2"],
+    ["Row 1: 2A B x3", "Row 1: (2A B) x3"],
+    ["A & B", "A # & B"],
+    ["A space 0mm B", "A space 6mm B"],
+    ["0A B", " B"],
+  ])("%s", (steps, expected) => {
+    expect(mended(steps)).toBe(expected);
+  });
+
+  test("a size that a branch lacks is added, empty", () => {
+    const sizes = [{ key: "S" }, { key: "M" }];
+    expect(mended("size{S: 2A}", { sizes })).toBe("size{S: 2A | M:}");
+  });
+
+  test("every mend of the text mends what it was offered for", () => {
+    const slip = fc.constantFrom(
+      "(2A B x4",
+      "2A B)",
+      "2A b",
+      "A B x3",
+      "(A) miror",
+      "A & B",
+      "2A hang",
+      "((A)",
+      "A x2 B",
+    );
+    fc.assert(
+      fc.property(fc.array(slip, { minLength: 1, maxLength: 4 }), (lines) => {
+        const steps = lines.join("\n");
+        const d = of(steps);
+        for (const problem of count(d).problems) {
+          for (const mend of mendsOf(d, problem)) {
+            if ("addKey" in mend) continue;
+            const { from, to, insert } = mend.change;
+            // What an open bracket hid may come to light: this one problem is gone.
+            const told = (text: string) => count(of(text)).problems.filter((p) => p.message === problem.message).length;
+            const after = steps.slice(0, from) + insert + steps.slice(to);
+            expect(told(after), `${mend.say}: ${after}`).toBeLessThan(told(steps));
+          }
+        }
+      }),
+    );
+  });
+
+  test("letters apart: as Damerau counts them", () => {
+    // Damerau 1964: one letter put in, left out, replaced, or two neighbours swapped each count one.
+    expect(["mirror", "miror", "mirrror", "mirrur", "mirorr", "mirro"].map((w) => lettersApart(w, "mirror"))).toEqual([
+      0, 1, 1, 1, 1, 1,
+    ]);
+  });
+});
+
+describe("the notation, construct by construct", () => {
+  const keys = { beads: ["A", "B", "C"], hung: "D", finding: "R", sub: "CH", sizes: ["S", "M"] } as const;
+  const entries: KeyEntry[] = [
+    ...["A", "B", "C"].map((key) => ({ key, name: key, kind: "bead" as const, alongMm: 4, holes: 2 })),
+    { key: "D", name: "drop", kind: "focal", alongMm: 10 },
+    { key: "R", name: "jump ring", kind: "finding", alongMm: 4 },
+    { key: "W", name: "chain", kind: "stringing", linkMm: 3 },
+  ];
+  test.each(CONSTRUCTS.map((c) => [c.title, c] as const))("%s: its example counts without a problem", (_, c) => {
+    const { strands = 1, chain, targetMm = null } = c.on ?? {};
+    const d = design({
+      key: entries,
+      ...(c.id === "size" ? { sizes: [{ key: "S" }, { key: "M" }] } : {}),
+      parts: [
+        {
+          id: "p",
+          name: "p",
+          steps: c.example(keys),
+          strands,
+          stringing: chain ? "W" : null,
+          targetMm: c.id === "rest" ? 300 : targetMm,
+        },
+        ...(c.id === "rest" ? [{ id: "ch", name: "chain", as: "CH", stringing: "W", steps: "skip to length" }] : []),
+      ],
+    });
+    const { problems, counts } = count(d, { size: c.id === "size" ? "S" : null });
+    expect(problems).toEqual([]);
+    expect(Object.keys(counts).length).toBeGreaterThan(0);
+  });
+
+  test("every word of the notation is explained by one of them, and found by plain words", () => {
+    for (const word of RESERVED) expect(constructOf(word)?.title, word).toBeDefined();
+    for (const said of ["repeat", "length", "help", "clasp", "knot", "dangle", "through again"])
+      expect(findConstructs(said).length, said).toBeGreaterThan(0);
+    expect(findConstructs("repeat")[0]!.id).toBe("repeat");
+    expect(findConstructs("help")).toHaveLength(CONSTRUCTS.length);
+    expect(findConstructs("nothing of the kind")).toEqual([]);
   });
 });
 

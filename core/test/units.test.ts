@@ -1,6 +1,16 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { gaugeMm, MM_PER_INCH, plainNumber, readLength, sayCut, sayLength, sayRun } from "../src/units/index.ts";
+import {
+  gaugeMm,
+  inUnit,
+  MM_PER_INCH,
+  plainNumber,
+  readLength,
+  sayCut,
+  sayLength,
+  sayRun,
+  sayTyped,
+} from "../src/units/index.ts";
 
 describe("lengths as people write them", () => {
   // 1 in = 25.4 mm exactly (international yard and pound agreement, 1959; NIST SP 811).
@@ -102,4 +112,37 @@ test("wire by gauge: the diameters of ASTM B258, 0.005 in at 36 and 0.46 in at 0
     [28, 0.321],
   ] as const)
     expect(gaugeMm(n)).toBeCloseTo(mm, 3);
+});
+
+describe("lengths in the unit that was chosen", () => {
+  test("a cut of so many sixteenths is said as it is, any other to the next eighth", () => {
+    expect(sayCut(100.0125, "in")).toBe("3 15/16 in"); // 3.9375 in exactly
+    expect(sayCut(100.1, "in")).toBe("4 in");
+  });
+  test("a field says a fraction as it is, and a rounded one with a sign", () => {
+    expect([190.5, 101.6, 150, 191, 6, 1.41, 0.85].map((mm) => sayTyped(mm, "in"))).toEqual([
+      "7 1/2",
+      "4",
+      "~5 7/8",
+      "~7 1/2",
+      "~15/64",
+      "~1/16",
+      "~1/32",
+    ]);
+    expect(sayTyped(1.41, "mm")).toBe("1.41");
+  });
+  test("what a field says is within half a step of the length, and exact where no sign says otherwise", () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.3, max: 5000, noNaN: true }), (mm) => {
+        const said = sayTyped(mm, "in");
+        const back = readLength(said.replace("~", ""), "in")!;
+        expect(Math.abs(back - mm)).toBeLessThanOrEqual(said.startsWith("~") ? (mm < 25.4 ? 0.1985 : 0.794) : 0.001);
+      }),
+    );
+  });
+  test("only the lengths of a sentence follow the unit", () => {
+    const said = "A cut of 1,016.5\u00a0mm of A is shorter than 8 mm rounds.";
+    expect(inUnit(said, "mm")).toBe(said);
+    expect(inUnit(said, "in")).toBe("A cut of ~40 in of A is shorter than 8 mm rounds.");
+  });
 });

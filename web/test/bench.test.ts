@@ -197,7 +197,7 @@ describe("building", () => {
     ["r", "(2A b) x2", 12],
     ["m", "(2A b) mirror", 12],
     ["f", "fringe(", 9],
-    ["p", ">(2A b)", 6],
+    ["p", " >(2A b)", 9],
     ["Delete", "A (A b) x2", 6],
   ])("%s on two rounds and a seed of nine beads", (key, text, beads) => {
     const at = bench();

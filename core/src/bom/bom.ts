@@ -8,11 +8,12 @@ import type {
   Design,
   KeyEntry,
   Measures,
+  Per,
   PinnedDesign,
 } from "../contract/index.ts";
 import { roleId } from "../contract/index.ts";
 import { freeOf } from "../component/index.ts";
-import { countKit, type Kit } from "../count/index.ts";
+import { countKit, type Kit, onceABox } from "../count/index.ts";
 
 /** How many boxes of one colourway (and second choice) the run makes, and what they take. */
 export interface VariantBill {
@@ -38,9 +39,11 @@ export interface NeedFrom {
   line: string;
   key: string;
   boxRole: string;
-  /** Once in a kit, however many it makes. */
-  perKit: boolean;
+  /** With each item, once in a kit however many it makes, or once in the box. */
+  per: Per;
   perBox: number;
+  /** The same in pieces, or millimetres, whatever the component is kept in. */
+  taken: number;
 }
 
 /** A role that nobody has chosen a component for yet. */
@@ -126,6 +129,8 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
   };
   const needs = new Map<string, Need>();
   const gaps = new Map<string, Gap>();
+  /** What is there once a box, by what was chosen for it: so many are in it already. */
+  const once = new Map<string, number>();
   for (const line of box.lines) {
     const counted = lookUp.count(line, first, second);
     if (!counted) {
@@ -136,9 +141,16 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
     const { name } = pinned.design;
     for (const p of kit.problems) if (p.level === "error") report(line.id, `${name}: ${p.message}`);
 
-    const need = (key: string, perBox: number, unit: "piece" | "mm", perKit: boolean) => {
+    const need = (key: string, asked: number, unit: "piece" | "mm", per: Per) => {
       const { boxRole, component } = componentOf(key);
-      if (!boxRole) return report(line.id, `${name}: the role ${key} is not on the colour tray yet.`);
+      if (!boxRole) return report(line.id, `${name}: ${key} is not on the colour tray yet.`);
+      let perBox = asked;
+      if (per === "box") {
+        const what = component?.id ?? boxRole.id;
+        perBox = Math.max(0, asked - (once.get(what) ?? 0));
+        once.set(what, Math.max(asked, once.get(what) ?? 0));
+      }
+      if (perBox === 0) return;
       if (!component) {
         const gap = gaps.get(boxRole.id) ?? { boxRole, perBox: 0, unit };
         gaps.set(boxRole.id, { ...gap, perBox: gap.perBox + perBox });
@@ -155,12 +167,16 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       };
       known.perBox += quantity;
       if (known.piecesPerBox !== null) known.piecesPerBox += perBox;
-      known.from.push({ line: line.id, key, boxRole: boxRole.id, perKit, perBox: quantity });
+      known.from.push({ line: line.id, key, boxRole: boxRole.id, per, perBox: quantity, taken: perBox });
       needs.set(component.id, known);
     };
-    for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece", false);
-    for (const [key, n] of Object.entries(kit.perKit)) need(key, n, "piece", true);
-    for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm", false);
+    for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece", "item");
+    for (const [key, n] of Object.entries(kit.perKit)) {
+      const box = onceABox(pinned.design, key, kit.perKit);
+      need(key, n - box, "piece", "kit");
+      need(key, box, "piece", "box");
+    }
+    for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm", "item");
   }
   return { needs: [...needs.values()], gaps: [...gaps.values()], problems };
 }

@@ -28,7 +28,8 @@ export function originsOfNeed(
   variant: Pick<VariantBill, "first" | "second">,
   need: Need,
 ): NeedOrigin[] {
-  return need.from.flatMap(({ line: lineId, key, perKit }) => {
+  return need.from.flatMap(({ line: lineId, key, per, taken }) => {
+    const perKit = per !== "item";
     const counted = countLineOf(detail, variant, lineId);
     if (!counted) return [];
     const { kit, line, pinned } = counted;
@@ -42,7 +43,10 @@ export function originsOfNeed(
     if (!most) return [];
     const origins = linear
       ? lengthOrigins(most, key)
-      : originsOf(most, key).filter((o) => (o.how === "kit") === perKit);
+      : originsOf(most, key)
+          .filter((o) => (o.how === "kit" || o.how === "box" ? o.how : "item") === per)
+          // Once a box: what another design of it brought already does not come again.
+          .map((o) => (per === "box" ? { ...o, each: taken, total: taken } : o));
     const several = countings.length > 1;
     return origins.map((origin) => ({
       line: line.id,

@@ -1,4 +1,5 @@
 import {
+  ownPicksOf,
   parsePattern,
   type PickStep,
   type Row,
@@ -131,10 +132,46 @@ export const spacedStretch = (text: string, a: BeadAt, b: BeadAt, by: string) =>
   });
 export const loopStretch = (text: string, a: BeadAt, b: BeadAt) =>
   wrapped(text, a, b, (m, f) => `loop${bracketed(m, f)}`);
-export const passStretch = (text: string, a: BeadAt, b: BeadAt) =>
-  wrapped(text, a, b, (m, f) =>
-    f.steps.length === 1 && f.steps[0]!.type === "pick" ? `>${m}` : `>${bracketed(m, f)}`,
-  );
+/**
+ * The thread goes through the stretch once more: the pass stands at the end of its row, and the beads stay where they
+ * are strung. Of a single bead it says which one, where the text tells.
+ */
+export function passStretch(text: string, a: BeadAt, b: BeadAt): Edited {
+  const found = stretch(text, a, b);
+  if ("fault" in found) return found;
+  const [first, last] = a.at < b.at || (a.at === b.at && a.nth <= b.nth) ? [a, b] : [b, a];
+  const { rows } = parsePattern(text);
+  const row = rows.find((r) => first.at >= r.from && first.at < r.to)!;
+  if ([first, last].some((x) => wayTo(row, x.at)!.some(({ step }) => step.type === "pass")))
+    return { fault: "The thread only passes through here. Choose beads where they are strung, and it goes on there." };
+  const { middle } = cutOut(text, found);
+  const [only] = found.steps;
+  const single = found.steps.length === 1 && only!.type === "pick";
+  const one = single && (only as PickStep).n - found.before - found.after === 1;
+  const which = one ? whichBead(rows, only as PickStep, found.before) : "";
+  const what = `>${single ? middle.replace(/^\d+\s*-\s*/, "") : bracketed(middle, found)}${which}`;
+  const end = row.steps.at(-1)!.to;
+  return { text: `${text.slice(0, end)} ${what}${text.slice(end)}`, from: end + 1, to: end + 1 + what.length };
+}
+
+/** `@2` for the second bead of its key in the part; nothing where it is the only one or the text does not tell. */
+function whichBead(rows: readonly Row[], pick: PickStep, before: number): string {
+  let [place, all, plain] = [0, 0, true];
+  const visit = (sequence: Sequence, once: boolean): void =>
+    sequence.steps.forEach((step) => {
+      if (step.type === "pass") return;
+      if (step.type === "pick" && step.key === pick.key) {
+        if (!once || step.least !== step.n) plain = false;
+        if (step.from === pick.from) place = all + before + 1;
+        all += step.n;
+      } else if (step.type !== "pick" && ownPicksOf(step).some((p) => p.key === pick.key)) plain = false;
+      sequencesOf(step).forEach((s) => visit(s, once && step.type === "group"));
+    });
+  rows.forEach((r) => visit(r, true));
+  if (!plain || all < 2) return "";
+  return place === all ? "@last" : `@${place}`;
+}
+
 export const bySizeStretch = (text: string, a: BeadAt, b: BeadAt, sizes: readonly string[]) =>
   sizes.length === 0
     ? { fault: "The design has one size only. Add sizes first, below." }

@@ -213,6 +213,13 @@ export const Part = z.strictObject({
 });
 export type Part = z.infer<typeof Part>;
 
+/**
+ * How often what no part names is taken: with each finished item; once with each kit of the design, however many it
+ * makes; or once in a box, where several of its designs ask for the same.
+ */
+export const PERS = ["item", "kit", "box"] as const;
+export type Per = (typeof PERS)[number];
+
 export const DESIGN_KINDS = ["bracelet", "necklace", "earrings", "pendant", "ring", "key fob", "other"] as const;
 
 export const TECHNIQUES = ["strung", "stitched", "wired", "braided", "knotted", "chain", "glued"] as const;
@@ -249,7 +256,7 @@ const DesignFile = z
     key: z.array(KeyEntry).max(500),
     parts: z.array(Part).max(200, "A design has at most 200 parts."),
     uses: z
-      .array(z.strictObject({ ...Use.shape, per: z.enum(["item", "kit"]).nullish() }))
+      .array(z.strictObject({ ...Use.shape, per: z.enum(PERS).nullish() }))
       .max(200)
       .nullish(),
     /** What the maker needs and no kit holds; never counted. */

@@ -1,6 +1,6 @@
 import type { Answer, Cut, Design, Part, PartAnswer, PartUse, Piece, Problem } from "../contract/index.ts";
 import { keysIn, placeOf, type RestStep, type Span } from "../shorthand/index.ts";
-import { passesOf } from "./passes.ts";
+import { passedTooSoon, passesOf } from "./passes.ts";
 import { type Colourway, NOUN, type Role, settleRoles, shareMix } from "./roles.ts";
 import { addTo, chainRun, childrenOf, type Placing, placings, segmentsOf, type Strung } from "./strung.ts";
 import { MAX_TOTAL, ofSize, stringPart, type StrungPart } from "./walk.ts";
@@ -142,7 +142,7 @@ class Tally {
     }
     const kit = new Sums();
     for (const { per, ...use } of design.uses ?? [])
-      this.use(per === "kit" ? kit : item, use, 1, null, "the whole design");
+      this.use(per === "kit" || per === "box" ? kit : item, use, 1, null, "the whole design");
     this.shareMixes(item);
     this.shareMixes(kit);
     if (kit.pieces.size > 0) {
@@ -416,7 +416,9 @@ class Tally {
       this.complain(
         "warning",
         part.id,
-        `${strands} strands can't come from folded cuts alone; one more cut was counted.`,
+        strands === 1
+          ? "A cut that is bent double makes two strands, and this part has one: one end is left over."
+          : `${strands} strands can't come from cuts bent double alone; one more cut was counted.`,
       );
     }
     const all = segmentsOf(whole);
@@ -448,7 +450,7 @@ class Tally {
         this.complain(
           "warning",
           part.id,
-          `A cut of ${say(fixed)} mm of ${role.key} is shorter than the ${say(computed)} mm that the ` +
+          `A cut of ${say(fixed)} of ${role.key} is shorter than the ${say(computed)} that the ` +
             "thread's path, take-up and tails ask for.",
         );
       }
@@ -475,7 +477,7 @@ class Tally {
       this.complain(
         "error",
         part.id,
-        `A piece of ${say(fixed)} mm of ${key} has ${has} links, but the rows need ${needs}, those lost by ` +
+        `A piece of ${say(fixed)} of ${key} has ${has} links, but the rows need ${needs}, those lost by ` +
           "dividing it included. Make the fixed cut longer, or leave links out.",
       );
     }
@@ -589,7 +591,16 @@ class Tally {
 
   private answerOf(part: Part): PartAnswer {
     const strung = this.string(part);
-    const { whole, settled } = strung;
+    const { whole, settled, pattern } = strung;
+    for (const pick of passedTooSoon(pattern)) {
+      if (this.pickedElsewhere(pick.key, part)) continue;
+      this.complain(
+        "warning",
+        part.id,
+        `The thread passes through ${pick.key} before any ${pick.key} is strung. Write the pass behind it.`,
+        { text: pattern.text, span: pick },
+      );
+    }
     return {
       id: part.id,
       strandMm: round(whole.strandMm),
@@ -647,7 +658,7 @@ class Tally {
       const role = this.roles.get(key);
       if (role?.type === "sub") addTo(used, role.part, n);
     };
-    for (const use of this.design.uses ?? []) if (use.per !== "kit") reach(use.key, use.count);
+    for (const use of this.design.uses ?? []) if (use.per == null || use.per === "item") reach(use.key, use.count);
     for (const [key, shares] of this.shares) this.mix(key).members.forEach((m, i) => reach(m.key, shares[i]!));
     // A part's sums are finished after those of everything in it, so backwards every user comes before what it uses.
     for (const part of [...this.sums.keys()].reverse()) {
@@ -698,4 +709,5 @@ function linksOf(whole: StrungPart["whole"]): number {
 }
 
 export const round = (mm: number) => Math.round(mm * 1e6) / 1e6;
-const say = (mm: number) => Number(mm.toFixed(1)).toLocaleString("en");
+/** A length in a sentence, its unit behind a no-break space: so it is found, and said in inches where one likes. */
+const say = (mm: number) => `${Number(mm.toFixed(1)).toLocaleString("en")}\u00a0mm`;

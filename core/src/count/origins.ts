@@ -1,4 +1,4 @@
-import type { Part } from "../contract/index.ts";
+import type { Design, Part } from "../contract/index.ts";
 import { placeOf } from "../shorthand/index.ts";
 import type { Counting } from "./count.ts";
 import { shareOut } from "./roles.ts";
@@ -10,7 +10,7 @@ export interface Origin {
   /** Null for what the whole item, or a kit, takes beside its parts. */
   part: Part | null;
   /** How it comes in: written in a row, hung from something written, named as a finding, shared out from a mix … */
-  how: "row" | "hangs" | "uses" | "item" | "kit" | "mix" | "strung" | "also" | "cut";
+  how: "row" | "hangs" | "uses" | "item" | "kit" | "box" | "mix" | "strung" | "also" | "cut";
   /** Where it is written, for what is written in a row. */
   place: (Place & { row: number; column: number }) | null;
   /** The text there. */
@@ -45,12 +45,20 @@ export function originsOf(counting: Counting, key: string): Origin[] {
       if (shares[j]! > 0) found.push({ ...p, how: "mix", each: shares[j]!, times: 1, total: shares[j]!, by: mixKey });
     });
   }
-  const kit = answer.perKit[key] ?? 0;
+  const box = onceABox(design, key, answer.perKit);
+  const kit = (answer.perKit[key] ?? 0) - box;
+  if (box > 0) found.push({ part: null, how: "box", place: null, text: "", each: box, times: 1, total: box, by: null });
   if (kit > 0) {
-    const by = (design.uses ?? []).find((u) => u.per === "kit" && u.key === key) ? null : "kit";
+    const by = (design.uses ?? []).some((u) => u.per === "kit" && u.key === key) ? null : "kit";
     found.push({ part: null, how: "kit", place: null, text: "", each: kit, times: 1, total: kit, by });
   }
   return found;
+}
+
+/** How many of a role are there once a box, of those in a kit: where several designs ask for it, it is there once. */
+export function onceABox({ uses }: Design, key: string, perKit: Readonly<Record<string, number>>): number {
+  const asked = (uses ?? []).reduce((n, use) => (use.per === "box" && use.key === key ? n + use.count : n), 0);
+  return Math.min(asked, perKit[key] ?? 0);
 }
 
 function directOrigins({ design, answer, parts, roles, timesUsed }: Counting, key: string): Origin[] {
@@ -85,7 +93,7 @@ function directOrigins({ design, answer, parts, roles, timesUsed }: Counting, ke
     }
   }
   for (const use of design.uses ?? []) {
-    if (use.key === key && use.per !== "kit")
+    if (use.key === key && (use.per ?? "item") === "item")
       found.push({
         part: null,
         how: "item",

@@ -1,3 +1,4 @@
+import { everyStep, ownPicksOf, type Pattern, type PickStep, sequencesOf, type Step } from "../shorthand/index.ts";
 import type { StrungPartOf } from "./count.ts";
 import { addTo, isOnEveryStrand } from "./strung.ts";
 
@@ -55,4 +56,24 @@ export function passesOf(
     passes[key] = most;
   }
   return passes;
+}
+
+/** Passes through a key that its part strings only later: there is nothing yet for the thread to go through. */
+export function passedTooSoon({ text, rows }: Pattern): PickStep[] {
+  if (!text.includes(">")) return [];
+  const strung = new Set<string>();
+  const soon: PickStep[] = [];
+  const visit = (step: Step): void => {
+    if (step.type === "pass") {
+      const through = step.step.type === "pick" ? [step.step] : [];
+      if (step.step.type === "group") everyStep(step.step, (inner) => through.push(...ownPicksOf(inner)));
+      soon.push(...through.filter((p) => !strung.has(p.key)));
+      return;
+    }
+    for (const { key } of ownPicksOf(step)) strung.add(key);
+    for (const { steps } of sequencesOf(step)) steps.forEach(visit);
+  };
+  for (const row of rows) row.steps.forEach(visit);
+  // What the part strings nowhere is told apart: another part may.
+  return soon.filter((p) => strung.has(p.key));
 }

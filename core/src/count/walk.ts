@@ -111,7 +111,7 @@ interface FoundRest {
 }
 
 const tooLong = (targetMm: number, what: string) =>
-  `The rest of this part is already longer than ${Number(targetMm.toFixed(2))} mm, so ${what}.`;
+  `The rest of this part is already longer than ${Number(targetMm.toFixed(2))}\u00a0mm, so ${what}.`;
 
 /** Fits the one member that takes up what is left of the part's target, shared equally where it stands more often. */
 function settleRest(

@@ -1,3 +1,4 @@
+import { colourSaid, formSaid } from "../component/index.ts";
 import { type Finish, type KeyEntry, type Shape, SHAPES } from "../contract/index.ts";
 import { fittingOf, fittingSize } from "./fittings.ts";
 import type { FittingShape } from "./picture.ts";
@@ -17,42 +18,8 @@ type Looks = Partial<Record<"shape" | "form" | "colour" | "finish" | "alongMm" |
   kind: string;
 };
 
-/** Earthy, well-spread stand-ins for roles that nobody has given a colour yet. */
-const STAND_IN = [
-  "#8fae9b",
-  "#e3c987",
-  "#a8492f",
-  "#4f7a76",
-  "#c9c1b4",
-  "#5d6b8c",
-  "#b98a5e",
-  "#8c5a74",
-  "#6f8f4e",
-  "#3f4a4f",
-];
-
-const WORDS: [RegExp, Shape][] = [
-  [/\bcoin\b/i, "coin"],
-  [/\bleaf|leaves\b/i, "leaf"],
-  [/\bstar\b/i, "star"],
-  [/\bshell\b/i, "shell"],
-  [/\bheart\b/i, "heart"],
-  [/\b(bird|wren|finch|swallow|owl|bee|moth)\b/i, "bird"],
-  [/\b(donut|hoop|ring)\b/i, "ring"],
-  [/\b(stone|cabochon)\b/i, "cabochon"],
-  [/two-hole|wedge/i, "two-hole"],
-  [/spacer bar|\bbar\b/i, "bar"],
-  [/cylinder/i, "cylinder"],
-  [/seed|\d+\/0/i, "seed"],
-  [/bicone/i, "bicone"],
-  [/rondelle|saucer/i, "rondelle"],
-  [/cube/i, "cube"],
-  [/dagger/i, "dagger"],
-  [/drop|briolette/i, "drop"],
-  [/chip/i, "chip"],
-  [/tube|crimp/i, "tube"],
-  [/disc|heishi|cup/i, "disc"],
-];
+/** Of what neither its record nor its name gives a colour: undyed, so that nothing is shown that nobody said. */
+const UNDYED = "#b9b2a4";
 
 /** Across over along, where only the size along the thread is known: common practice, from memory. */
 const ACROSS: Record<Shape, number> = {
@@ -82,17 +49,24 @@ const ACROSS: Record<Shape, number> = {
 export const isTopDrilled = ({ shape, alongMm, acrossMm }: Appearance) =>
   (shape === "drop" || shape === "dagger") && acrossMm > alongMm;
 
+/** The shape that a name says. Stone beads are strung as rounds: a stone or ring seen from the front is a focal. */
+function shapeSaid(name: string, kind: string): Shape | null {
+  const form = formSaid(name, kind);
+  if (kind === "focal" && form === null && /\bstone\b/i.test(name)) return "cabochon";
+  if (form === "crimp tube" || form === "crimp bead") return "tube";
+  if (kind !== "focal" && (form === "cabochon" || form === "ring")) return null;
+  return (SHAPES as readonly unknown[]).includes(form) ? (form as Shape) : null;
+}
+
 /** How a bead or component is drawn: what is said of it, else what its name and size let one guess. */
-export function appearanceOf(of: Looks, index = 0): Appearance {
+export function appearanceOf(of: Looks): Appearance {
   const fitting = of.shape == null ? fittingOf(of as unknown as KeyEntry) : null;
   const metal = {
-    colour: (of.colour as string | null | undefined) ?? "#b9b6b0",
+    colour: (of.colour as string | null | undefined) ?? colourSaid(of.name) ?? "#b9b6b0",
     finish: (of.finish as Finish | null | undefined) ?? ("metal" as const),
   };
   if (fitting) return { shape: fitting, ...metal, ...fittingSize(fitting, of as unknown as KeyEntry) };
-  // Crystals and stone beads are strung as rounds: a stone seen from the front is a focal.
-  const words = of.kind === "focal" ? WORDS : WORDS.filter(([, shape]) => shape !== "cabochon" && shape !== "ring");
-  const named = words.find(([word]) => word.test(of.name))?.[1];
+  const named = shapeSaid(of.name, of.kind);
   const guess: Shape = named ?? (of.kind === "focal" ? "drop" : "round");
   // A component's form is a shape where it is a bead.
   const shape =
@@ -103,7 +77,7 @@ export function appearanceOf(of: Looks, index = 0): Appearance {
     ...(of.kind === "finding"
       ? metal
       : {
-          colour: (of.colour as string | null | undefined) ?? STAND_IN[index % STAND_IN.length]!,
+          colour: (of.colour as string | null | undefined) ?? colourSaid(of.name) ?? UNDYED,
           finish: (of.finish as Finish | null | undefined) ?? "opaque",
         }),
     alongMm,
@@ -119,8 +93,8 @@ const positive = (n: unknown) => (typeof n === "number" && n > 0 ? n : null);
 /** The looks of a bead key, by key; of what has a height of its own also as it hangs, by `hungKey`. */
 export function appearancesOf(key: readonly KeyEntry[]): Map<string, Appearance> {
   const looks = new Map<string, Appearance>();
-  key.forEach((entry, i) => {
-    const look = appearanceOf(entry, i);
+  key.forEach((entry) => {
+    const look = appearanceOf(entry);
     looks.set(entry.key, look);
     if (entry.heightMm == null) return;
     const across = positive(entry.acrossMm) ?? look.alongMm;

@@ -5,3 +5,4 @@ export { parsePattern, MAX_TEXT, MAX_DEPTH } from "./parse.ts";
 export { everyStep, keyFault, NEW_WORDS, ownPicksOf, placeOf, RESERVED, sequencesOf, unreachable } from "./syntax.ts";
 export { strandParser } from "./tree.ts";
 export type * from "./syntax.ts";
+export { type Construct, CONSTRUCTS, constructOf, type ExampleKeys, findConstructs } from "./constructs.ts";

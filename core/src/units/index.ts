@@ -1,3 +1,14 @@
 /** Lengths and gauges: what people write, what files keep (millimetres) and what screens show; and how finely. */
-export { gaugeMm, MM_PER_INCH, plainNumber, readLength, sayCut, sayLength, sayRun, type LengthUnit } from "./length.ts";
+export {
+  gaugeMm,
+  inUnit,
+  MM_PER_INCH,
+  plainNumber,
+  readLength,
+  sayCut,
+  sayLength,
+  sayRun,
+  sayTyped,
+  type LengthUnit,
+} from "./length.ts";
 export { COVERAGE_95, expanded, toThousandth } from "./precision.ts";

@@ -70,6 +70,32 @@ export function sayLength(mm: number, unit: LengthUnit, places = 1): string {
   return whole === 0 ? `${sign}${top}/${bottom}` : `${sign}${whole} ${top}/${bottom}`;
 }
 
+/**
+ * A length for a field that is typed in: as {@link sayLength} where that says it exactly; else in the same unit, to
+ * the nearest 64th under an inch and the nearest sixteenth above, with a ~ before it that says that it is rounded.
+ */
+export function sayTyped(mm: number, unit: LengthUnit): string {
+  if (unit === "mm") return sayLength(mm, "mm", 3);
+  const exact = sayLength(mm, "in");
+  if (Math.abs(readLength(exact, "in")! - mm) < 0.001) return exact;
+  const per = mm < MM_PER_INCH ? 64 : 16;
+  let [top, bottom] = [Math.max(1, Math.round((mm / MM_PER_INCH) * per)), per];
+  while (top % 2 === 0 && bottom > 1) [top, bottom] = [top / 2, bottom / 2];
+  const whole = Math.floor(top / bottom);
+  const part = top % bottom === 0 ? "" : `${top % bottom}/${bottom}`;
+  const said = [whole > 0 ? String(whole) : "", part].filter(Boolean).join(" ");
+  return Math.abs(readLength(said, "in")! - mm) < 0.001 ? said : `~${said}`;
+}
+
+/** Says lengths that stand in a sentence (`101.6 mm`, with a no-break space) in the person's unit. */
+export const inUnit = (sentence: string, unit: LengthUnit): string =>
+  unit === "mm"
+    ? sentence
+    : sentence.replace(
+        /([\d,]+(?:\.\d+)?)\u00a0mm/g,
+        (_, n: string) => `${sayTyped(Number(n.replaceAll(",", "")), "in")} in`,
+      );
+
 /** As {@link sayLength}, with the unit's name: long runs of stringing in feet (`112 ft 3 in`) or metres. */
 export function sayRun(mm: number, unit: LengthUnit): string {
   if (unit === "mm") return mm >= 10_000 ? `${plainNumber(mm / 1000, 2)} m` : `${plainNumber(mm, 1)} mm`;
@@ -81,10 +107,13 @@ export function sayRun(mm: number, unit: LengthUnit): string {
 
 /**
  * A length to cut, never rounded down, since too short can't be mended: to the next eighth of an inch, or the next
- * millimetre. Rounding noise of a thousandth of a millimetre is let go.
+ * millimetre; one that is exactly so many sixteenths is said as it is. Rounding noise of a thousandth of a millimetre
+ * is let go.
  */
 export function sayCut(mm: number, unit: LengthUnit): string {
   if (unit === "mm") return `${Math.ceil(mm - 0.001)} mm`;
+  const sixteenths = (mm / MM_PER_INCH) * 16;
+  if (Math.abs(sixteenths - Math.round(sixteenths)) * (MM_PER_INCH / 16) < 0.001) return `${sayLength(mm, "in")} in`;
   return `${sayLength((Math.ceil(((mm - 0.001) / MM_PER_INCH) * 8) / 8) * MM_PER_INCH, "in")} in`;
 }
 

@@ -1,0 +1,119 @@
+/** Which components fit a place on the colour tray: same kind, form and size first, then what is near in colour. */
+import type { Component, ComponentKind, Form, KeyEntry } from "../contract/index.ts";
+import { colourDifference } from "./colour.ts";
+import { formSaid, understand } from "./said.ts";
+
+/** What a place asks for, as far as its name and the designs' bead keys say. */
+export interface Wanted {
+  name: string;
+  kind: ComponentKind;
+  form: Form | null;
+  /** Named size, such as 11/0, or null. */
+  size: string | null;
+  alongMm: number | null;
+}
+
+/** What a place on the tray asks for: what its bead keys measure, else what its name says. */
+export function wantedOf(name: string, kind: string, entries: readonly KeyEntry[]): Wanted {
+  const said = understand(name);
+  const entry = entries[0];
+  const first = <T>(pick: (e: KeyEntry) => T | null | undefined) => entries.map(pick).find((x) => x != null) ?? null;
+  return {
+    name,
+    kind: (entry?.kind ?? kind) as ComponentKind,
+    form: (first((e) => e.shape ?? e.form) as Form | null) ?? formSaid(name, entry?.kind ?? kind),
+    size: said.size,
+    alongMm: first((e) => e.alongMm) ?? said.alongMm,
+  };
+}
+
+/** A form said in the record, else in the name. */
+const formOf = (c: Pick<Component, "form" | "name" | "kind">): Form | null => c.form ?? formSaid(c.name, c.kind);
+
+/** Sizes this near to each other are the same to a maker: common practice, no source. */
+const SAME_SIZE = 0.06;
+/** Colours this near to each other are easily taken for one family (ΔE by CIEDE2000): a choice of ours. */
+export const NEAR_COLOUR = 20;
+
+/** Crimps are taken for each other, and so are a stone and a focal; a spacer may be any bead. */
+const FAMILY: Partial<Record<Form, string>> = {
+  "crimp bead": "crimp",
+  "crimp tube": "crimp",
+  focal: "stone",
+  cabochon: "stone",
+  stone: "stone",
+  cylinder: "seed",
+};
+const sameForm = (a: Form | null, b: Form | null) =>
+  a === null || b === null || a === b || (FAMILY[a] ?? a) === (FAMILY[b] ?? b);
+
+/** Beads and focal pieces stand for each other: which of the two a pendant is, is a matter of taste. */
+const sameKind = (a: string, b: string) => a === b || (/^(bead|focal)$/.test(a) && /^(bead|focal)$/.test(b));
+
+function sameSize(wanted: Wanted, c: Component): boolean {
+  const said = c.size ?? understand(c.name).size;
+  if (wanted.size !== null && said !== null && /\/0$/.test(wanted.size) && /\/0$/.test(said))
+    return wanted.size === said;
+  const mm = c.alongMm ?? understand(c.name).alongMm;
+  if (wanted.alongMm === null || mm === null) return true;
+  return Math.abs(mm - wanted.alongMm) <= SAME_SIZE * wanted.alongMm + 0.05;
+}
+
+/**
+ * How well a component fits: `same` kind, form and size; the same `kind` in another form or size; or of `another`
+ * kind, which is refused until somebody confirms it.
+ */
+export type Fit = "same" | "kind" | "another";
+
+export function fitOf(wanted: Wanted, c: Component): Fit {
+  if (!sameKind(wanted.kind, c.kind)) return "another";
+  return sameForm(wanted.form, formOf(c)) && sameSize(wanted, c) ? "same" : "kind";
+}
+
+export interface Choices {
+  /** Same kind, form and size, the nearest in colour first. */
+  same: Component[];
+  /** The same kind in another form or size, near in colour to what is chosen beside. */
+  near: Component[];
+  rest: Component[];
+}
+
+/** All components in the order in which they fit; `beside` are the colours (#rrggbb) of the colourway's other cells. */
+export function choicesFor(wanted: Wanted, components: readonly Component[], beside: readonly string[]): Choices {
+  const found: Choices = { same: [], near: [], rest: [] };
+  const distance = new Map<Component, number>();
+  const apart = (c: Component) => {
+    let d = distance.get(c);
+    if (d === undefined) distance.set(c, (d = Math.min(Infinity, ...beside.map((b) => colourDifference(b, c.colour)))));
+    return d;
+  };
+  for (const c of components) {
+    const fit = fitOf(wanted, c);
+    if (fit === "same") found.same.push(c);
+    else if (fit === "kind" && apart(c) <= NEAR_COLOUR) found.near.push(c);
+    else found.rest.push(c);
+  }
+  const byColour = (a: Component, b: Component) => apart(a) - apart(b) || a.name.localeCompare(b.name);
+  if (beside.length > 0) for (const list of [found.same, found.near]) list.sort(byColour);
+  // What can't be told apart by colour yet stands by its name; of the rest the same kind comes first.
+  else found.same.sort((a, b) => a.name.localeCompare(b.name));
+  const kindFirst = (c: Component) => (fitOf(wanted, c) === "kind" ? 0 : 1);
+  found.rest.sort((a, b) => kindFirst(a) - kindFirst(b) || a.name.localeCompare(b.name));
+  return found;
+}
+
+const WHOLE: Partial<Record<Form, string>> = { glue: "a tube of glue" };
+const an = (what: string) => `${/^[aeiou]/.test(what) ? "an" : "a"} ${what}`;
+
+/** What a component is, in two or three words: `a tube of glue`, `a round bead`. */
+function thingOf(kind: string, form: Form | null): string {
+  const noun = kind === "focal" ? "focal bead" : kind === "stringing" ? "length of stringing" : kind;
+  if (form === null) return kind === "packaging" ? "packaging" : an(noun);
+  return WHOLE[form] ?? an(kind === "bead" ? `${form} bead` : form);
+}
+
+/** What is odd about a choice of another kind: `a tube of glue for a tube bead`; null where nothing is. */
+export function oddOf(wanted: Wanted, c: Component): string | null {
+  if (fitOf(wanted, c) !== "another") return null;
+  return `${thingOf(c.kind, formOf(c))} for ${thingOf(wanted.kind, wanted.form)}`;
+}
