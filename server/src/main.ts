@@ -37,7 +37,7 @@ if (await ownsTheBooks(db)) {
     "The server's role owns the tables: the books are only as safe as the program. Give it a role of its own.",
   );
 }
-if (process.argv.includes("--demo")) await seedDemo(db, `${root}demo`);
+if (process.argv.includes("--demo")) await seedDemo(db);
 await warmThreads();
 
 const listen = process.env.LISTEN || "127.0.0.1";

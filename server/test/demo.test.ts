@@ -60,8 +60,33 @@ test("some things are short, some roles are open, and the books agree with the l
   expect(await balancesThatDiffer(server.db)).toEqual([]);
 });
 
+test("whoever asks gets the invented workshop into an empty one, and never over anything; the way back is empty", async () => {
+  const own = await startServer();
+  try {
+    expect(await own.send("POST", "/api/workshop/invented")).toMatchObject({
+      status: 201,
+      body: { name: "Quarry Lane Bead Post" },
+    });
+    expect((await own.send<DesignSummary[]>("GET", "/api/designs")).body).toHaveLength(13);
+    expect(await own.send("POST", "/api/workshop/invented")).toMatchObject({ status: 409, body: { code: "not-empty" } });
+    // The archive of an empty workshop says of itself that there is nothing in it, under the same name.
+    const zip = await (await fetch(`${own.url}/api/archive/empty`)).arrayBuffer();
+    const plan = await fetch(`${own.url}/api/archive/plan`, {
+      method: "POST",
+      headers: { "content-type": "application/zip" },
+      body: zip,
+    });
+    expect(await plan.json()).toMatchObject({
+      here: { designs: 13 },
+      archive: { name: "Quarry Lane Bead Post", components: 0, designs: 0, boxes: 0, movements: 0 },
+    });
+  } finally {
+    await own.stop();
+  }
+});
+
 test("a second start leaves the data alone", async () => {
   const before = await server.db.query("select count(*) from movements");
-  await seedDemo(server.db, "/nowhere");
+  expect(await seedDemo(server.db)).toBe(false);
   expect((await server.db.query("select count(*) from movements")).rows).toEqual(before.rows);
 });

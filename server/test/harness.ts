@@ -55,7 +55,7 @@ export async function startServer({
   await bringUpToDate(url, ownerUrl);
   if (demo) {
     const db = openDatabase(url);
-    await seedDemo(db, `${root}demo`);
+    await seedDemo(db);
     await db.end();
   }
   return serve(url, ownerUrl);

@@ -100,7 +100,7 @@ describe("the whole workshop as an archive", () => {
       "ünï 🫙",
     ];
     const workshop: Archive = {
-      workshop: { name: "W", currency: "EUR", publicAddress: "", saved: 1, roomsSaved: 1 },
+      workshop: { name: "W", currency: "EUR", publicAddress: "", locale: "", saved: 1, roomsSaved: 1 },
       components: names.map((name, i) => ({
         id: randomUUID(),
         version: 1,

@@ -98,6 +98,14 @@ export const API = {
     refusals: [409, 422],
     current: Workshop,
   },
+  seeInvented: {
+    method: "post",
+    path: "/workshop/invented",
+    summary: "Fill an empty workshop with the invented one, to look round in",
+    answer: Workshop,
+    status: [201],
+    refusals: [409],
+  },
   readCare: {
     method: "get",
     path: "/workshop/care",
@@ -473,6 +481,12 @@ export const API = {
     method: "get",
     path: "/archive",
     summary: "The whole workshop as a zip of open files",
+    answer: "application/zip",
+  },
+  emptyArchive: {
+    method: "get",
+    path: "/archive/empty",
+    summary: "An archive of an empty workshop under the same name: brought in, it empties this one",
     answer: "application/zip",
   },
   takeInArchive: {

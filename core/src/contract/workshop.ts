@@ -36,6 +36,14 @@ export type Rooms = z.infer<typeof Rooms>;
 export const SaveRooms = z.strictObject({ requestKey: RequestKey.nullish(), version: Version, rooms: RoomsInput });
 export type Place = z.infer<typeof Place>;
 
+const isLocale = (tag: string) => {
+  try {
+    return tag === "" || Intl.getCanonicalLocales(tag).length === 1;
+  } catch {
+    return false;
+  }
+};
+
 /** `publicAddress` is where others reach this workshop (https://…), printed on labels; empty where nobody does. */
 export const WorkshopInput = z.strictObject({
   name: Name,
@@ -49,6 +57,8 @@ export const WorkshopInput = z.strictObject({
     )
     .max(200)
     .default(""),
+  /** How numbers and dates are written (a BCP 47 tag, such as en-GB); empty: as each browser does. */
+  locale: z.string().max(35).refine(isLocale, "Write a language tag such as en-GB, or leave it empty.").default(""),
 });
 export type WorkshopInput = z.infer<typeof WorkshopInput>;
 

@@ -1,5 +1,5 @@
 import { Design } from "@jar-count/core/contract";
-import { packWorkshop, planRestore, takeIn } from "../work/archive.ts";
+import { packEmpty, packWorkshop, planRestore, takeIn } from "../work/archive.ts";
 import { checkBooks } from "../work/book.ts";
 import { billFile } from "../work/bills.ts";
 import { askBackUp, layDown, readRestoring } from "../work/care.ts";
@@ -19,6 +19,7 @@ import { readOrder, receiveOrder, saveOrder } from "../work/orders.ts";
 import { moveStock, release, reverse, setAside } from "../work/stock.ts";
 import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
 import { askPriceList } from "../work/suppliers.ts";
+import { fillInvented } from "../work/demo.ts";
 import { saveRooms, saveWorkshop } from "../work/workshop.ts";
 import { listBoxes, tagOfBox, tagOfBoxes } from "../store/boxes.ts";
 import { tagOfComponents } from "../store/components.ts";
@@ -80,6 +81,7 @@ export function makeHandlers(db: Database): Handlers {
 
     readWorkshop: () => findWorkshop(db),
     saveWorkshop: ({ body }) => saveWorkshop(db, body),
+    seeInvented: () => fillInvented(db),
     readCare: () => findCare(db),
     askBackUp: () => askBackUp(db),
     readRooms: () => listRooms(db),
@@ -141,6 +143,7 @@ export function makeHandlers(db: Database): Handlers {
       const { name, zip } = await packWorkshop(db);
       return file(`${name}.jarcount.zip`, "application/zip", zip);
     },
+    emptyArchive: async () => file("empty.jarcount.zip", "application/zip", await packEmpty(db)),
     takeInArchive: ({ body }) => takeIn(db, body as Buffer),
     planRestore: ({ body }) => planRestore(db, body as Buffer),
     restoreArchive: ({ params, body }) => layDown(db, params.id, body as Buffer),

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { changesOf, EMPTY_BOX } from "@jar-count/core/box";
 import type { Archive, RestorePlan } from "@jar-count/core/contract";
 import type { Opened, Whole } from "../archive/index.ts";
@@ -20,7 +21,7 @@ import { listOrders, putOrder } from "../store/orders.ts";
 import { addReservation } from "../store/reservations.ts";
 import { putRooms } from "../store/rooms.ts";
 import { putStocktake } from "../store/stocktakes.ts";
-import { putWorkshop } from "../store/workshop.ts";
+import { findWorkshop, putWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
 import { importLedger } from "./book.ts";
 
@@ -36,6 +37,30 @@ export async function packWorkshop(db: Database, seconds = SECONDS): Promise<{ n
     name: archive.workshop.name,
     zip: await inThread((work) => work.packArchive(archive), { seconds }),
   };
+}
+
+/** An archive of a workshop with nothing in it but its name, its money and the one place that every workshop has. */
+export async function packEmpty(db: Database): Promise<Uint8Array> {
+  const { version: _version, ...workshop } = await findWorkshop(db);
+  const archive: Archive = {
+    workshop: { ...workshop, saved: 1, roomsSaved: 1 },
+    components: [],
+    people: [],
+    suppliers: [],
+    places: [{ id: randomUUID(), code: "SHELF", name: "The shelf", held: false }],
+    jars: [],
+    lots: [],
+    ledger: [],
+    balances: [],
+    totals: [],
+    orders: [],
+    setAside: [],
+    stocktakes: [],
+    requests: [],
+    designs: [],
+    boxes: [],
+  };
+  return inThread((work) => work.packArchive(archive), { seconds: SECONDS });
 }
 
 /** Opens an archive in a thread: whatever it holds, nobody else waits for it. */

@@ -1,19 +1,38 @@
 import { readArchive, type Files } from "@jar-count/core/archive";
+import type { Workshop } from "@jar-count/core/contract";
 import { readdir, readFile } from "node:fs/promises";
+import { fileURLToPath } from "node:url";
+import { Refusal } from "../refusal/index.ts";
 import { isEmpty, lockWorkshop } from "../store/archive.ts";
 import { type Database, inTransaction } from "../store/database.ts";
+import { findWorkshop } from "../store/workshop.ts";
 import { fillWorkshop } from "./archive.ts";
 
-/** Puts the demo's files into an empty workshop; one with anything in it is left alone. */
-export async function seedDemo(db: Database, folder: string): Promise<void> {
-  if (!(await isEmpty(db))) return;
-  const found = readArchive(await filesIn(folder));
+/** The invented workshop's files: at the root of the project, as seen from here and from the built server. */
+const FOLDER = fileURLToPath(
+  new URL(import.meta.url.endsWith(".ts") ? "../../../demo" : "../../demo", import.meta.url),
+);
+
+/** Puts the invented workshop into an empty one; one with anything in it is left alone. @returns whether it did */
+export async function seedDemo(db: Database): Promise<boolean> {
+  if (!(await isEmpty(db))) return false;
+  const found = readArchive(await filesIn(FOLDER));
   if ("faults" in found) throw new Error(found.faults.map((f) => `${f.file}: ${f.detail}`).join("\n"));
   // Servers that start together fill it once.
-  await inTransaction(db, async (session) => {
+  return inTransaction(db, async (session) => {
     await lockWorkshop(session);
-    if (await isEmpty(session)) await fillWorkshop(session, found);
+    if (!(await isEmpty(session))) return false;
+    await fillWorkshop(session, found);
+    return true;
   });
+}
+
+/** The same for a person who asks for it: a workshop with something in it is refused. */
+export async function fillInvented(db: Database): Promise<Workshop> {
+  if (!(await seedDemo(db))) {
+    throw new Refusal("not-empty", "There is something in this workshop already: the invented one needs an empty one.");
+  }
+  return findWorkshop(db);
 }
 
 async function filesIn(folder: string): Promise<Files> {

@@ -1,7 +1,7 @@
 import type { BaseUnit } from "@jar-count/core/contract";
-import { readLength, sayLength } from "@jar-count/core/units";
+import { readLength, sayTyped } from "@jar-count/core/units";
 import { useId, useState, type InputHTMLAttributes } from "react";
-import { useSettings } from "../settings/index.ts";
+import { numberMarks, plainDigits, useSettings } from "../settings/index.ts";
 import { Fault } from "./controls.tsx";
 
 type Base = Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange" | "type">;
@@ -83,11 +83,7 @@ export function NumberField({
   ...rest
 }: NumberProps) {
   const read = (text: string) => {
-    const plain = text
-      .trim()
-      .replace(/[\s ]/g, "")
-      .replace(/,(?=\d{3}(\D|$))/g, "")
-      .replace(",", ".");
+    const plain = plainDigits(text);
     if (plain === "") return optional ? { value: null } : { fault: "Write a number." };
     const n = Number(plain) / factor;
     if (!Number.isFinite(n)) return { fault: "This is not a number." };
@@ -96,7 +92,8 @@ export function NumberField({
     if (n > max) return { fault: `At most ${(max * factor).toLocaleString("en")}.` };
     return { value: n };
   };
-  const say = (n: number | null) => (n === null ? "" : String(Number((n * factor).toFixed(places))));
+  const say = (n: number | null) =>
+    n === null ? "" : String(Number((n * factor).toFixed(places))).replace(".", numberMarks().decimal);
   return <Typed inputMode="decimal" {...rest} value={value} say={say} read={read} onChange={onChange} />;
 }
 
@@ -104,15 +101,19 @@ interface LengthProps extends Base {
   mm: number | null;
   onChange: (mm: number | null) => void;
   optional?: boolean;
-  /** Bead sizes are millimetres to everybody; cut and finished lengths follow the person's unit. */
-  always?: "mm";
   zero?: boolean;
 }
 
-export function LengthField({ mm, onChange, optional, always, zero, ...rest }: LengthProps) {
-  const chosen = useSettings((s) => s.unit);
-  const unit = always ?? chosen;
-  const read = (text: string) => {
+/**
+ * A length in the unit that was chosen. A fraction that is rounded says so by a ~; the length behind it stays as it is
+ * until something else is typed, in either unit.
+ */
+export function LengthField({ mm, onChange, optional, zero, ...rest }: LengthProps) {
+  const unit = useSettings((s) => s.unit);
+  const say = (n: number | null) => (n === null ? "" : sayTyped(n, unit));
+  const read = (typed: string) => {
+    if (mm !== null && typed === say(mm)) return { value: mm };
+    const text = typed.replace(/^\s*(~|about\s)/, "");
     if (text.trim() === "") return optional ? { value: null } : { fault: "Write a length." };
     const n = readLength(text, unit);
     if (n === null)
@@ -121,14 +122,9 @@ export function LengthField({ mm, onChange, optional, always, zero, ...rest }: L
     if (n > 100_000) return { fault: "A length is at most 100 m." };
     return { value: n };
   };
-  const say = (n: number | null) => {
-    if (n === null) return "";
-    // A length that sixteenths can't say exactly is shown in millimetres, so that nothing typed changes by looking.
-    const inches = sayLength(n, "in");
-    if (unit === "in" && Math.abs(readLength(inches, "in")! - n) > 0.05) return `${sayLength(n, "mm", 2)} mm`;
-    return unit === "in" ? inches : sayLength(n, "mm", 3);
-  };
-  return <Typed {...rest} value={mm} say={say} read={read} onChange={onChange} />;
+  const rounded = mm !== null && say(mm).startsWith("~");
+  const title = rounded ? `rounded: ${Number(mm.toFixed(3))} mm exactly` : `in ${unit === "in" ? "inches" : "millimetres"}`;
+  return <Typed title={title} {...rest} value={mm} say={say} read={read} onChange={onChange} />;
 }
 
 interface AmountProps extends Omit<Base, "min" | "max"> {

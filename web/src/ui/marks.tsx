@@ -1,13 +1,14 @@
 import type { Component } from "@jar-count/core/contract";
 import { plainNumber, sayRun, expanded } from "@jar-count/core/units";
 import { useCallback } from "react";
-import { useSettings } from "../settings/index.ts";
+import { numberMarks, useSettings } from "../settings/index.ts";
 
 /** Digits in groups of three; decimals only where there are some. */
 export const sayNumber = (n: number, places = 1) => {
   const text = plainNumber(Math.abs(n), places);
   const [whole, part] = text.split(".");
-  return `${n < 0 ? "−" : ""}${whole!.replace(/\B(?=(\d{3})+$)/g, ",")}${part ? `.${part}` : ""}`;
+  const { group, decimal } = numberMarks();
+  return `${n < 0 ? "−" : ""}${whole!.replace(/\B(?=(\d{3})+$)/g, group)}${part ? `${decimal}${part}` : ""}`;
 };
 
 type Unit = "piece" | "mm" | "g" | "length";

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { workshopQuery } from "../api/queries.ts";
+import { localeTag, numberMarks } from "../settings/index.ts";
 
 /**
  * Says decimal text in the workshop's currency. The digits are shown as they are, never by way of a binary float:
@@ -12,13 +13,14 @@ export function useSayMoney() {
   return (amount: string) => {
     const [whole = "0", part = ""] = amount.split(".");
     const kept = part.replace(/0+$/, "").padEnd(2, "0");
-    return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, ",")}.${kept}`;
+    const { group, decimal } = numberMarks();
+    return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, group)}${decimal}${kept}`;
   };
 }
 
 function signOf(currency: string): string {
   try {
-    const parts = new Intl.NumberFormat(undefined, {
+    const parts = new Intl.NumberFormat(localeTag(), {
       style: "currency",
       currency,
       currencyDisplay: "narrowSymbol",
