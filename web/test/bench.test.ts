@@ -83,7 +83,7 @@ describe("what follows from an edit", () => {
     store.editPart({ steps: "5A" });
     expect(now().counting.answer.counts).toEqual({ A: 5 });
     expect(now().picture!.marks).toHaveLength(5);
-    expect(now().before!.counts).toEqual(countWhole(DESIGN, { size: "M", option: "clasp" }).answer.counts);
+    expect(now().before!.answer.counts).toEqual(countWhole(DESIGN, { size: "M", option: "clasp" }).answer.counts);
     store.draft.temporal.getState().undo();
     expect(now().before).toBeNull();
     expect(now().counting.answer.counts.A).toBe(6);

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import type { IntakeWorker, Judged } from "../src/workers/intake.ts";
-import { newDesign, readDesignFile } from "../src/features/designs/designFile.ts";
+import { newDesign } from "../src/features/bench/unsaved.ts";
+import { readDesignFile } from "../src/features/designs/designFile.ts";
 import { monthName } from "../src/ui/month.ts";
 import { component, id } from "../../core/test/things.ts";
 import { refused, serve } from "./page.ts";

@@ -2,7 +2,7 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { queryClient } from "../api/queries.ts";
 import { later } from "../ui/later.tsx";
-import { Home, NotFound } from "./Home.tsx";
+import { Home, NewDesign, NotFound } from "./Home.tsx";
 import { Shell } from "./Shell.tsx";
 
 const page = <M,>(load: () => Promise<M>, pick: (m: M) => React.ComponentType) => {
@@ -12,6 +12,7 @@ const page = <M,>(load: () => Promise<M>, pick: (m: M) => React.ComponentType) =
 
 const designs = () => import("../features/designs/index.ts");
 const bench = () => import("../features/bench/index.ts");
+const notation = () => import("../features/notation/index.ts");
 const jars = () => import("../features/jars/index.ts");
 const orders = () => import("../features/orders/index.ts");
 const stocktake = () => import("../features/stocktake/index.ts");
@@ -27,7 +28,10 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Home /> },
       { path: "designs", element: page(designs, (m) => m.Library) },
+      { path: "designs/new", element: <NewDesign /> },
       { path: "designs/:id", element: page(bench, (m) => m.Bench) },
+      { path: "lessons/:id", element: page(bench, (m) => m.LessonBench) },
+      { path: "help", element: page(notation, (m) => m.HelpPage) },
       { path: "jars", element: page(jars, (m) => m.Jars) },
       { path: "jars/:id", element: page(jars, (m) => m.Jar) },
       { path: "jars/:id/count", element: page(jars, (m) => m.CountJar) },

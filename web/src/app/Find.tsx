@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { findConstructs } from "@jar-count/core/shorthand";
 import { Command } from "cmdk";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { boxesQuery, componentsQuery, designsQuery } from "../api/queries.ts";
 import { Dialog } from "../ui/controls.tsx";
 import { monthName } from "../ui/month.ts";
@@ -20,6 +21,9 @@ export default function Find({ onClose }: { onClose: () => void }) {
 function Found({ onClose }: { onClose: () => void }) {
   const [search, setSearch] = useState("");
   const navigate = useNavigate();
+  const { pathname } = useLocation();
+  // On a design, help opens beside its rows.
+  const helpAt = /^\/(designs\/.|lessons\/)/.test(pathname) ? `${pathname}?how=` : "/help?find=";
   const designs = useQuery(designsQuery);
   const components = useQuery(componentsQuery);
   const boxes = useQuery(boxesQuery);
@@ -49,13 +53,30 @@ function Found({ onClose }: { onClose: () => void }) {
       list: (components.data ?? []).map((c) => ({ id: c.id, to: `/jars/${c.id}`, label: c.name, note: c.code })),
     },
   ].map((g) => ({ ...g, list: g.list.filter((x) => fits(`${x.label} ${x.note}`)) }));
+  const help = words.length === 0 ? [] : findConstructs(search);
+  if (help.length > 0) {
+    groups.push({
+      title: "How rows are written",
+      list: [
+        ...(words.includes("help")
+          ? [{ id: "help", to: "/help", label: "Help: the notation and lessons", note: "" }]
+          : []),
+        ...help.map((c) => ({
+          id: `help ${c.id}`,
+          to: helpAt + encodeURIComponent(c.title.toLowerCase()),
+          label: c.title,
+          note: c.words.join(", "),
+        })),
+      ],
+    });
+  }
   return (
     <Command shouldFilter={false} label="Find" loop>
       <Command.Input
         autoFocus
         value={search}
         onValueChange={setSearch}
-        placeholder="A design, a component or a box"
+        placeholder="A design, a component, a box, or help: repeat, length"
         className="field h-10! w-full"
       />
       <Command.List className="mt-2 max-h-96 overflow-y-auto">

@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, Navigate } from "react-router";
-import { boxesQuery } from "../api/queries.ts";
-import { ButtonLink, Empty } from "../ui/controls.tsx";
+import { useState } from "react";
+import { Link, Navigate, useNavigate } from "react-router";
+import { boxesQuery, queryClient } from "../api/queries.ts";
+import { useSend } from "../api/useSend.ts";
+import { Button, ButtonLink, Empty, Fault } from "../ui/controls.tsx";
 import { Page, Waiting } from "../ui/page.tsx";
 
 /** Opens the first month on the shelf; in an empty workshop, says how to begin. */
@@ -10,27 +12,86 @@ export function Home() {
   if (!boxes.data) return <Waiting error={boxes.error} what="the months" retry={() => void boxes.refetch()} />;
   const first = boxes.data[0];
   if (first) return <Navigate to={`/months/${first.id}`} replace />;
+  return <EmptyWorkshop />;
+}
+
+/** A new design gets its id here: nothing of it is kept until something is in it. */
+export function NewDesign() {
+  const [id] = useState(() => crypto.randomUUID());
+  return <Navigate to={`/designs/${id}?new`} replace />;
+}
+
+/** Three ways in, each of which leads on until the first box is counted. */
+function EmptyWorkshop() {
+  const navigate = useNavigate();
+  const seeing = useSend("seeInvented", () => queryClient.invalidateQueries());
+  const see = async () => {
+    if (await seeing.send({})) await navigate("/");
+  };
+  const ways = [
+    {
+      title: "Begin with one design",
+      says: "Name its beads as you would say them, write its rows, and see at once how many of each it takes.",
+      action: (
+        <ButtonLink look="main" to="/designs/new">
+          Write the first design
+        </ButtonLink>
+      ),
+    },
+    {
+      title: "Begin with what is on the shelf",
+      says: "Bring in a table of your beads from a spreadsheet, or write them down one by one.",
+      action: (
+        <span className="flex flex-wrap gap-2">
+          <ButtonLink to="/tables/components">Bring a table in</ButtonLink>
+          <ButtonLink to="/jars/new">Add a component</ButtonLink>
+        </span>
+      ),
+    },
+    {
+      title: "Look round first",
+      says: "The invented workshop has four months, thirteen designs and full jars. It can be emptied again any time.",
+      action: (
+        <Button disabled={seeing.busy} onClick={() => void see()}>
+          {seeing.busy ? "Filling the jars …" : "See the invented workshop"}
+        </Button>
+      ),
+    },
+  ];
   return (
     <Page title="An empty workshop">
-      <Empty
-        title="An empty workshop"
-        action={
-          <div className="flex justify-center gap-2">
-            <ButtonLink look="main" to="/designs?new">
-              Write the first design
-            </ButtonLink>
-            <ButtonLink to="/jars/new">Add a component</ButtonLink>
-            <ButtonLink to="/months/new">Plan a month</ButtonLink>
-          </div>
-        }
-      >
-        A month's box holds designs; designs are counted bead by bead; colourways say which jar every bead comes from.
-        Begin wherever you have something at hand, or{" "}
-        <Link to="/workshop" className="link font-medium">
-          take an archive in
-        </Link>
-        .
-      </Empty>
+      <div className="mx-auto max-w-4xl px-6 py-10">
+        <h1>An empty workshop</h1>
+        <p className="mt-1 mb-6 max-w-prose text-muted">
+          A month’s box holds designs, designs are counted bead by bead, and colourways say which jar every bead comes
+          from. Begin wherever you have something at hand.
+        </p>
+        <ul className="grid gap-x-8 gap-y-6 md:grid-cols-3">
+          {ways.map((way) => (
+            <li key={way.title} className="border-t border-rule pt-3">
+              <h2>{way.title}</h2>
+              <p className="mt-1 mb-3">{way.says}</p>
+              {way.action}
+            </li>
+          ))}
+        </ul>
+        {seeing.refusal && (
+          <p className="mt-4">
+            <Fault>{seeing.refusal.detail}</Fault>
+          </p>
+        )}
+        <p className="mt-8 text-muted">
+          Never done it?{" "}
+          <Link to="/help" className="link font-medium">
+            Four short lessons
+          </Link>{" "}
+          show how rows are written. Moving in?{" "}
+          <Link to="/workshop" className="link font-medium">
+            Bring an archive in
+          </Link>
+          .
+        </p>
+      </div>
     </Page>
   );
 }

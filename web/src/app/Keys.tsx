@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { Dialog } from "../ui/controls.tsx";
+import { Button, Dialog } from "../ui/controls.tsx";
+import { openHelpHere } from "../ui/help.ts";
 
 const GO: Record<string, string> = {
   d: "/designs",
@@ -9,6 +10,7 @@ const GO: Record<string, string> = {
   o: "/orders",
   s: "/stocktakes",
   w: "/workshop",
+  h: "/help",
 };
 
 const LIST: [string, string][] = [
@@ -19,11 +21,13 @@ const LIST: [string, string][] = [
   ["g then o", "Orders"],
   ["g then s", "Stocktake"],
   ["g then w", "The workshop"],
+  ["g then h", "Help: how rows are written, and lessons"],
   ["Ctrl+Z, Ctrl+Shift+Z", "Undo and redo in an editor"],
   ["Ctrl+S", "Save a design as a new revision"],
   ["Ctrl+Space, Tab", "Offer keys in the shorthand, take the one offered"],
   ["Arrows, Enter, a letter", "Move on the colour tray, open a cell, search at once"],
-  ["?", "These keys"],
+  ["?", "How rows are written, beside them on a design; elsewhere these keys"],
+  ["Esc", "Close what is open"],
 ];
 
 const typing = (target: EventTarget | null) =>
@@ -45,8 +49,10 @@ export function Keys({ onFind }: { onFind: () => void }) {
           void navigate(to);
         }
       } else if (e.key === "g") pending.current = true;
-      else if (e.key === "?") setShown(true);
-      else if (e.key === "/") {
+      else if (e.key === "?") {
+        e.preventDefault();
+        if (!openHelpHere()) setShown(true);
+      } else if (e.key === "/") {
         e.preventDefault();
         onFind();
       }
@@ -64,6 +70,15 @@ export function Keys({ onFind }: { onFind: () => void }) {
           </div>
         ))}
       </dl>
+      <Button
+        className="mt-4"
+        onClick={() => {
+          setShown(false);
+          void navigate("/help");
+        }}
+      >
+        How rows are written, and four lessons
+      </Button>
     </Dialog>
   );
 }

@@ -8,8 +8,9 @@ import { boxesQuery, healthQuery, roomsQuery, workshopQuery } from "../api/queri
 import { later } from "../ui/later.tsx";
 import { Segmented } from "../ui/controls.tsx";
 import { monthName } from "../ui/month.ts";
+import { Begin } from "./Begin.tsx";
 import { Keys } from "./Keys.tsx";
-import { useSettings } from "../settings/index.ts";
+import { followLocale, useSettings } from "../settings/index.ts";
 
 const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },
@@ -17,6 +18,7 @@ const ROOMS = [
   { to: "/orders", name: "Orders", key: "o" },
   { to: "/stocktakes", name: "Stocktake", key: "s" },
   { to: "/workshop", name: "Workshop", key: "w" },
+  { to: "/help", name: "Help", key: "h" },
 ];
 
 export function Shell() {
@@ -26,6 +28,8 @@ export function Shell() {
   useEffect(() => void Find.load(), []);
   const online = useSyncExternalStore(watchConnection, () => navigator.onLine);
   const away = useAway();
+  const locale = useQuery(workshopQuery).data?.locale ?? "";
+  followLocale(locale);
   return (
     <div className="flex min-h-screen flex-col md:flex-row">
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
@@ -45,7 +49,9 @@ export function Shell() {
               : "No connection. What you type is kept here, and sent when it is back."}
           </p>
         )}
-        <Outlet />
+        <Begin />
+        {/* Numbers and dates are written anew where the workshop's way of writing them changes. */}
+        <Outlet key={locale} />
       </div>
       <Keys onFind={find} />
       {finding && <Find onClose={() => setFinding(false)} />}

@@ -228,6 +228,32 @@ function readKept<T>(name: string): Kept<T> | null {
   }
 }
 
+/** A draft that this browser keeps of something, with the id of what it is of. */
+export interface KeptDraft<T> {
+  id: string;
+  doc: T;
+  /** 0 for what was never saved. */
+  version: number;
+}
+
+/** What this browser keeps unsaved of a kind, such as `design`. */
+export function keptDrafts<T>(kind: string): KeptDraft<T>[] {
+  const begin = keyOf(`${kind}/`);
+  return Object.keys(localStorage)
+    .filter((key) => key.startsWith(begin))
+    .flatMap((key) => {
+      const kept = readKept<T>(key.slice(keyOf("").length));
+      return kept ? [{ id: key.slice(begin.length), doc: kept.doc, version: kept.version }] : [];
+    });
+}
+
+/** Throws away what is kept unsaved of a document. */
+export const throwAway = (name: string) => localStorage.removeItem(keyOf(name));
+
+/** Begins a document that was never saved with something in it: it is there when its page opens. */
+export const keepDraft = <T>(name: string, doc: T, base: T) =>
+  localStorage.setItem(keyOf(name), JSON.stringify({ doc, base, version: 0, pending: null }));
+
 export interface Difference {
   path: string;
   mine: string;

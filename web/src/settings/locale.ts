@@ -11,7 +11,9 @@ interface Marks {
 }
 
 function marksOf(tag: string | undefined): Marks {
-  const parts = new Intl.NumberFormat(tag, { useGrouping: "always" } as Intl.NumberFormatOptions).formatToParts(12345.6);
+  const parts = new Intl.NumberFormat(tag, { useGrouping: "always" } as Intl.NumberFormatOptions).formatToParts(
+    12345.6,
+  );
   const of = (type: string) => parts.find((p) => p.type === type)?.value;
   return { group: of("group") ?? ",", decimal: of("decimal") ?? "." };
 }

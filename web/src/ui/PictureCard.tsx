@@ -1,5 +1,4 @@
-import { type Appearance, layWorn, type Picture } from "@jar-count/core/picture";
-import type { Counting } from "@jar-count/core/count";
+import type { Appearance, Picture } from "@jar-count/core/picture";
 import { memo, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { drawPicture, inksOf, stampsFor } from "./drawPicture.ts";
 import { useThemeName } from "./StrandPicture.tsx";
@@ -7,8 +6,8 @@ import { useThemeName } from "./StrandPicture.tsx";
 interface Props {
   /** What it is a picture of: the same object is drawn once and kept. */
   of: object;
-  /** Counts and looks, asked for when the card first comes near the view. */
-  make: () => { counting: Counting; looks: ReadonlyMap<string, Appearance> } | null;
+  /** The picture and its looks, asked for when the card first comes near the view. */
+  make: () => { picture: Picture; looks: ReadonlyMap<string, Appearance> } | null;
   /** What it is called; without, it is decoration beside its name. */
   label?: string;
   width?: number;
@@ -43,7 +42,7 @@ function next() {
 const PAD_MM = 2;
 const LARGEST = 5; // px a mm
 
-/** The whole piece as it is worn, drawn to scale into a small frame when it comes into view. */
+/** A picture drawn to scale into a small frame when it comes into view. */
 export const PictureCard = memo(function PictureCard({ of, make, label, width = 168, height = 132 }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const theme = useThemeName();
@@ -64,7 +63,7 @@ export const PictureCard = memo(function PictureCard({ of, make, label, width = 
     return inTurn(() => {
       const what = make();
       const canvas = document.createElement("canvas");
-      if (what) draw(canvas, layWorn(what.counting, what.looks, 1500), what.looks, width, height, theme);
+      if (what) draw(canvas, what.picture, what.looks, width, height, theme);
       drawn.set(of, { for: wanted, canvas });
       frame.current?.replaceChildren(canvas);
     });

@@ -34,9 +34,8 @@ export const DRAGGED_KEY = "application/x-jar-count-key";
 
 const LEAST = 2.2; // px a mm: smaller, and single seed beads look alike
 const MOST = 9;
-const TALLEST = 250;
-const TALLEST_RING = 300;
-const TALLEST_WORN = 430;
+/** Rows, key and picture are seen at once: the picture takes less than a third of a window's height. */
+const tallestHere = () => Math.max(180, Math.min(430, window.innerHeight * 0.28));
 const PAD = 8; // mm left and right
 
 /**
@@ -60,11 +59,7 @@ export function StrandPicture({ picture, looks, label, lit, onLight, zoom = 1, p
   const tall = Math.max(picture.bottom - picture.top, 4) + 4;
   const worn = picture.form === "worn";
   const centred = worn || picture.form === "ring";
-  const tallest = worn
-    ? Math.min(TALLEST_WORN, Math.max(220, window.innerHeight * 0.42))
-    : picture.form === "ring"
-      ? TALLEST_RING
-      : TALLEST;
+  const tallest = tallestHere();
   const fits = Math.min(width / wide, tallest / tall, MOST);
   // The whole piece is shown whole; a strand as large as single beads can be told.
   const scale = zoom === 0 ? fits : (worn ? fits : Math.max(fits, Math.min(LEAST, tallest / tall))) * zoom;

@@ -73,7 +73,7 @@ function Opened({ label, title, rows, total, note, at, onClose }: OpenedProps) {
           }}
           // A press on the number itself closes it by its own button.
           onInteractOutside={(e) => at.current?.contains(e.target as Node) && e.preventDefault()}
-          className="z-50 max-h-[60vh] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg"
+          className="z-50 max-h-[min(60vh,var(--radix-popover-content-available-height))] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg"
         >
           <p className="mb-2 font-semibold">{make(title)}</p>
           <Rows rows={rows} total={total} />
@@ -166,6 +166,8 @@ export function useSayOrigin(linear: boolean) {
         return { where, how: `${each} for each item` };
       case "kit":
         return { where: "the kit", how: `${each} once a kit` };
+      case "box":
+        return { where: "the box", how: `${each} once a box` };
       case "mix":
         return { where, how: `its share of mix ${o.by} here` };
       case "strung":

@@ -110,7 +110,7 @@ interface LengthProps extends Base {
  */
 export function LengthField({ mm, onChange, optional, zero, ...rest }: LengthProps) {
   const unit = useSettings((s) => s.unit);
-  const say = (n: number | null) => (n === null ? "" : sayTyped(n, unit));
+  const say = (n: number | null) => (n === null ? "" : sayTyped(n, unit).replace(".", numberMarks().decimal));
   const read = (typed: string) => {
     if (mm !== null && typed === say(mm)) return { value: mm };
     const text = typed.replace(/^\s*(~|about\s)/, "");
@@ -123,7 +123,9 @@ export function LengthField({ mm, onChange, optional, zero, ...rest }: LengthPro
     return { value: n };
   };
   const rounded = mm !== null && say(mm).startsWith("~");
-  const title = rounded ? `rounded: ${Number(mm.toFixed(3))} mm exactly` : `in ${unit === "in" ? "inches" : "millimetres"}`;
+  const title = rounded
+    ? `rounded: ${Number(mm.toFixed(3))} mm exactly`
+    : `in ${unit === "in" ? "inches" : "millimetres"}`;
   return <Typed title={title} {...rest} value={mm} say={say} read={read} onChange={onChange} />;
 }
 
@@ -156,6 +158,41 @@ export function TextField({ value, onChange, check, ...rest }: TextProps) {
     return fault ? { fault } : { value: text };
   };
   return <Typed {...rest} value={value} say={(text) => text} read={read} onChange={onChange} />;
+}
+
+/** The title of a page as a field of as many lines as it takes: a long one is never cut. */
+export function TitleField({ value, onChange, check, ...rest }: TextProps) {
+  const [typed, setTyped] = useState<{ text: string; over: string } | null>(null);
+  const faultId = useId();
+  const text = typed && typed.over === value ? typed.text : value;
+  const fault = check?.(text) ?? null;
+  return (
+    <span className="flex flex-col">
+      <textarea
+        aria-label={rest["aria-label"]}
+        rows={1}
+        className="cell-field -ml-1.5 h-auto! resize-none overflow-hidden py-0.5 font-serif text-[1.625rem] leading-8
+          [field-sizing:content]"
+        value={text}
+        aria-invalid={fault ? true : undefined}
+        aria-describedby={fault ? faultId : undefined}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.preventDefault();
+        }}
+        onChange={(e) => {
+          const next = e.target.value.replace(/\s*\n\s*/g, " ");
+          const wrong = check?.(next) ?? null;
+          setTyped(wrong ? { text: next, over: value } : null);
+          if (!wrong) onChange(next);
+        }}
+      />
+      {fault && (
+        <span id={faultId}>
+          <Fault>{fault}</Fault>
+        </span>
+      )}
+    </span>
+  );
 }
 
 /** A name: anything from 1 to 200 characters. */

@@ -18,7 +18,11 @@ export function useSayQuantity() {
   const unit = useSettings((s) => s.unit);
   return useCallback(
     (n: number, of: Unit) =>
-      of === "piece" ? sayNumber(n, 0) : of === "g" ? `${sayNumber(n, n < 10 ? 2 : 1)} g` : sayRun(n, unit),
+      of === "piece"
+        ? sayNumber(n, 0)
+        : of === "g"
+          ? `${sayNumber(n, n < 10 ? 2 : 1)} g`
+          : sayRun(n, unit).replace(".", numberMarks().decimal),
     [unit],
   );
 }

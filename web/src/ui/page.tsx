@@ -5,20 +5,39 @@ import { Refused } from "../api/client.ts";
 import { Button } from "./controls.tsx";
 import { Diamond, Triangle } from "./marks.tsx";
 
+interface PageProps {
+  title: string;
+  tally?: ReactNode;
+  /** The tally holds a list of its own: it is wider, and scrolls by itself. */
+  roomy?: boolean;
+  /** The tally's leading figures in one line, kept in sight where the tally stands below the work. */
+  inBrief?: ReactNode;
+  children: ReactNode;
+}
+
 /** The work in the middle and, where there is one, the tally at its right. */
-export function Page({ title, tally, children }: { title: string; tally?: ReactNode; children: ReactNode }) {
+export function Page({ title, tally, roomy, inBrief, children }: PageProps) {
   useEffect(() => {
     document.title = `${title} · Jar Count`;
   }, [title]);
+  const columns = !tally ? "" : roomy ? "lg:grid-cols-[minmax(0,1fr)_340px]" : "lg:grid-cols-[minmax(0,1fr)_264px]";
   return (
-    <div
-      className={`grid min-h-full flex-1 grid-cols-[minmax(0,1fr)] ${tally ? "lg:grid-cols-[minmax(0,1fr)_264px]" : ""}`}
-    >
+    <div className={`grid min-h-full flex-1 grid-cols-[minmax(0,1fr)] ${columns}`}>
       <main className="min-w-0 bg-paper pb-16">{children}</main>
       {tally && (
-        <aside aria-label="Tally" className="border-t border-rule px-5 py-6 lg:border-t-0 lg:border-l">
-          <div className="lg:sticky lg:top-6">{tally}</div>
+        <aside
+          aria-label="Tally"
+          className={`border-t border-rule lg:border-t-0 lg:border-l ${roomy ? "px-4 py-4" : "px-5 py-6"}`}
+        >
+          <div
+            className={roomy ? "lg:sticky lg:top-0 lg:max-h-screen lg:overflow-y-auto lg:pb-6" : "lg:sticky lg:top-6"}
+          >
+            {tally}
+          </div>
         </aside>
+      )}
+      {inBrief && (
+        <div className="no-print sticky bottom-0 z-20 border-t border-edge bg-mat px-4 py-1.5 lg:hidden">{inBrief}</div>
       )}
     </div>
   );

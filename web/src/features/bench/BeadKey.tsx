@@ -1,41 +1,30 @@
-import { wordsOf } from "@jar-count/core/component";
-import { FINISHES, type KeyEntry, ROLE_KINDS, SHAPES } from "@jar-count/core/contract";
-import { lengthOrigins, type Origin, originsOf } from "@jar-count/core/count";
-import { keyFault } from "@jar-count/core/shorthand";
-import { useQuery } from "@tanstack/react-query";
-import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Plus, Trash2 } from "lucide-react";
-import { Fragment, memo, useCallback, useState } from "react";
+import { type KeyEntry, type Piece, roleId } from "@jar-count/core/contract";
+import { lengthOrigins, onceABox, type Origin, originsOf } from "@jar-count/core/count";
+import { sayCut } from "@jar-count/core/units";
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { memo, useCallback, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
-import { componentsQuery } from "../../api/queries.ts";
-import { Bead, Chip } from "../../ui/Bead.tsx";
-import { Choose } from "../../ui/Choose.tsx";
-import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
-import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
+import { useSettings } from "../../settings/index.ts";
+import { Chip } from "../../ui/Bead.tsx";
+import { Button } from "../../ui/controls.tsx";
 import { sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { DRAGGED_KEY } from "../../ui/StrandPicture.tsx";
 import { useSayOrigin, WhereFrom } from "../../ui/WhereFrom.tsx";
-import { countedKeys, ItemList, KeySelect, Uses } from "./Lists.tsx";
+import { AddBead } from "./AddBead.tsx";
 import { type BenchState, useBench, useBenchStore } from "./benchStore.ts";
-import { freeKey, keysOf } from "./designs.ts";
-import { TableHead } from "../../ui/DataTable.tsx";
-
-const ADD: { kind: KeyEntry["kind"]; label: string; fresh: Partial<KeyEntry> }[] = [
-  { kind: "bead", label: "Bead", fresh: { alongMm: 4, acrossMm: 4, holeMm: 1 } },
-  { kind: "finding", label: "Finding", fresh: {} },
-  { kind: "stringing", label: "Stringing", fresh: {} },
-  { kind: "mix", label: "Mix", fresh: { mix: [] } },
-];
+import { KeyDetails } from "./KeyDetails.tsx";
 
 interface RowProps {
   entry: KeyEntry;
+  at: number;
   open: boolean;
   onToggle: (id: string) => void;
   /** Puts a bead on the strand. */
   onPut: (key: string) => void;
 }
 
-/** How many of an entry each column takes: pieces, or millimetres of what is cut. */
+/** How many of an entry each size takes: pieces, or millimetres of what is cut. */
 const amountsOf = (entry: KeyEntry) => (b: BenchState) =>
   b.columns.map(({ counting: { answer } }) =>
     entry.kind === "stringing"
@@ -43,252 +32,227 @@ const amountsOf = (entry: KeyEntry) => (b: BenchState) =>
       : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0),
   );
 
+/** What an entry came to when the design was saved, whatever its letter was then; null where nothing changed since. */
+const amountBefore = (entry: KeyEntry) => (b: BenchState) => {
+  if (!b.before) return null;
+  const then = b.before.design.key.find((e) => roleId(e) === roleId(entry))?.key;
+  if (then === undefined) return null;
+  const { answer } = b.before;
+  return entry.kind === "stringing" ? null : (answer.counts[then] ?? 0) + (answer.perKit[then] ?? 0);
+};
+
 const passesOf = (key: string) => (b: BenchState) =>
   Math.max(0, ...b.columns.flatMap(({ counting }) => counting.answer.parts.map((p) => p.passes[key] ?? 0)));
 
-const KeyRow = memo(function KeyRow({ entry, open, onToggle, onPut }: RowProps) {
-  const { set: look, rename, editKey, state } = useBenchStore();
+const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowProps) {
+  const { set: look } = useBenchStore();
   const amounts = useBench(useShallow(amountsOf(entry)));
+  const column = useBench((b) => Math.max(0, b.sizes.indexOf(b.size ?? "")));
+  const was = useBench(amountBefore(entry));
   const passes = useBench(passesOf(entry.key));
-  const appearance = useBench((b) => b.looks.get(entry.key)!);
   const lit = useBench((b) => b.lit?.key === entry.key);
   const unused = useBench((b) => b.unused.includes(entry.key));
+  const labels = useBench(useShallow((b) => b.columns.map((c) => c.label)));
   const id = entry.id ?? entry.key;
-  const set = (change: Partial<KeyEntry>, group: string) =>
-    editKey((key) => key.map((e) => (e.key === entry.key ? { ...e, ...change } : e)), group);
-  const isTaken = (key: string) => keysOf(state.getState().design).has(key);
+  const linear = entry.kind === "stringing";
+  const differs = amounts.some((n) => Math.abs(n - amounts[0]!) > 1e-6);
+  const now = amounts[column] ?? 0;
   return (
-    <tr
+    <li
       onPointerEnter={() => look({ pointed: { key: entry.key } })}
       onPointerLeave={() => look({ pointed: null })}
-      className={lit ? "bg-hush" : undefined}
+      className={`border-t border-rule py-0.5 first:border-t-0 ${lit ? "bg-hush" : ""}`}
+      data-testid={`key-${entry.key}`}
     >
-      <td className="w-14">
-        <TextField
-          aria-label={`Key of ${entry.name}`}
-          className="cell-field w-12 bg-hush text-center font-mono font-bold"
-          value={entry.key}
-          onChange={(key) => rename(entry.key, key)}
-          check={(k) => keyFault(k) ?? (k !== entry.key && isTaken(k) ? `${k} is a key already.` : null)}
-        />
-      </td>
-      <td>
-        <span className="flex items-center gap-2">
-          {entry.kind === "stringing" ? (
-            <span className="w-7" />
-          ) : (
-            <button
-              type="button"
-              draggable
-              aria-label={`Put ${entry.key} on the strand`}
-              title="Click, or drag it onto the strand"
-              className="grid size-7 shrink-0 cursor-grab place-items-center rounded hover:bg-hush"
-              onDragStart={(e) => e.dataTransfer.setData(DRAGGED_KEY, entry.key)}
-              onClick={() => onPut(entry.key)}
-            >
-              {entry.kind === "mix" ? (
-                <span aria-hidden className="font-mono text-xs">
-                  %
-                </span>
-              ) : (
-                <Bead look={appearance} />
-              )}
-            </button>
-          )}
-          <span className="min-w-0 flex-1">
-            <TextField
-              aria-label={`Name of ${entry.key}`}
-              className="cell-field min-w-32"
-              value={entry.name}
-              check={checkName}
-              onChange={(name) => set({ name }, `name-${id}`)}
-            />
+      <div className="flex min-h-7 items-center gap-1.5">
+        <code className="w-9 shrink-0 truncate text-center font-mono font-bold" title={entry.key}>
+          {entry.key}
+        </code>
+        {linear || entry.kind === "packaging" || entry.kind === "consumable" ? (
+          <span className="grid size-7 shrink-0 place-items-center">
+            <Chip of={entry} size={22} />
           </span>
-          {unused && <span className="text-xs whitespace-nowrap text-muted">not used</span>}
-        </span>
-      </td>
-      <td className="num">
-        {entry.kind !== "stringing" && (
-          <LengthField
-            always="mm"
-            optional
-            aria-label={`Along the thread, ${entry.key}`}
-            className="cell-field w-16 text-right"
-            mm={entry.alongMm ?? null}
-            onChange={(alongMm) => set({ alongMm }, `along-${id}`)}
-          />
+        ) : (
+          <button
+            type="button"
+            draggable
+            aria-label={`Put ${entry.key} on the strand`}
+            title="Click, or drag it onto the strand"
+            className="grid size-7 shrink-0 cursor-grab place-items-center rounded hover:bg-hush"
+            onDragStart={(e) => e.dataTransfer.setData(DRAGGED_KEY, entry.key)}
+            onClick={() => onPut(entry.key)}
+          >
+            {entry.kind === "mix" ? (
+              <span aria-hidden className="font-mono text-xs">
+                %
+              </span>
+            ) : (
+              <Chip of={entry} size={22} />
+            )}
+          </button>
         )}
-      </td>
-      <td className="num">
-        {entry.kind !== "stringing" && entry.kind !== "mix" && (
-          <LengthField
-            always="mm"
-            optional
-            aria-label={`Hole of ${entry.key}`}
-            className="cell-field w-14 text-right"
-            mm={entry.holeMm ?? null}
-            onChange={(holeMm) => set({ holeMm }, `hole-${id}`)}
-          />
-        )}
-      </td>
-      {amounts.map((n, j) => (
-        <td key={j} className="num font-semibold" data-testid={`count-${entry.key}-${j}`}>
+        <button
+          type="button"
+          aria-expanded={open}
+          aria-label={`More about ${entry.key}, ${entry.name}`}
+          className="flex min-w-0 flex-1 items-center gap-0.5 rounded text-left hover:bg-hush"
+          onClick={() => onToggle(id)}
+        >
+          <span className="line-clamp-2 min-w-0 flex-1 leading-[1.15rem] [overflow-wrap:anywhere]" title={entry.name}>
+            {entry.name}
+          </span>
+          {open ? (
+            <ChevronDown size={14} aria-hidden className="shrink-0 text-muted" />
+          ) : (
+            <ChevronRight size={14} aria-hidden className="shrink-0 text-muted" />
+          )}
+        </button>
+        <span className="shrink-0 text-right font-semibold" data-testid={`count-${entry.key}-${column}`}>
           {entry.kind === "mix" ? (
             <span className="font-normal text-muted">shared</span>
-          ) : n === 0 ? (
-            <span className="font-normal text-muted">0</span>
+          ) : now === 0 ? (
+            <span className="font-normal text-muted">{unused ? "not used" : "0"}</span>
+          ) : linear ? (
+            <Cuts entry={entry} column={column} />
           ) : (
-            <Origins entry={entry} n={n} column={j} />
+            <>
+              {was !== null && was !== now && (
+                <del className="mr-1.5 text-xs font-normal text-muted">
+                  <span className="sr-only">was </span>
+                  {sayNumber(was)}
+                </del>
+              )}
+              <Origins entry={entry} n={now} column={column}>
+                {sayNumber(now)}
+              </Origins>
+              <Once entry={entry} column={column} />
+            </>
           )}
-        </td>
-      ))}
-      <td className="num text-muted">{passes || ""}</td>
-      <td className="w-8 px-0!">
-        <IconButton label={`More about ${entry.key}`} aria-expanded={open} onClick={() => onToggle(id)}>
-          {open ? <ChevronDown size={16} /> : <ChevronRight size={16} />}
-        </IconButton>
-      </td>
-    </tr>
+        </span>
+      </div>
+      {((differs && amounts.length > 1) || passes > 1) && (
+        <p className="flex flex-wrap gap-x-3 pb-0.5 pl-[4.6rem] text-xs leading-[0.9rem] text-muted">
+          {differs &&
+            amounts.map((n, j) =>
+              j === column ? null : (
+                <span key={j} data-testid={`count-${entry.key}-${j}`}>
+                  <span className="sr-only">size </span>
+                  {labels[j]} {n === 0 ? "0" : <Origins entry={entry} n={n} column={j} />}
+                </span>
+              ),
+            )}
+          {passes > 1 && <span title="Threads through its busiest hole">{passes} through a hole</span>}
+        </p>
+      )}
+      {open && <KeyDetails at={at} />}
+    </li>
   );
 });
 
-/** The bead key: every role of the design, its measures, and how many of it each size takes. */
+/** What is there once a kit, or once a box, says so beside its number. */
+function Once({ entry: { key }, column }: { entry: KeyEntry; column: number }) {
+  const often = useBench((b) => {
+    const { answer } = b.columns[column]!.counting;
+    const kit = answer.perKit[key] ?? 0;
+    if (kit === 0) return "";
+    const box = onceABox(b.design, key, answer.perKit);
+    const what = box === kit ? "a box" : box === 0 ? "a kit" : "a kit or box";
+    return (answer.counts[key] ?? 0) > 0 ? `${sayNumber(kit)} ${what}` : what;
+  });
+  return often && <span className="ml-1 text-xs font-normal text-muted">{often}</span>;
+}
+
+const sayPieces = (pieces: readonly Piece[], unit: "in" | "mm") =>
+  pieces.map((p) => `${sayNumber(p.count)} × ${sayCut(p.mm, unit)}`);
+
+/** What is to be cut: each length with how many of it, and what those were in the state that is saved. */
+function Cuts({ entry, column }: { entry: KeyEntry; column: number }) {
+  const unit = useSettings((s) => s.unit);
+  const pieces = useBench((b) => b.columns[column]!.counting.answer.pieces[entry.key]);
+  const offcuts = useBench((b) => b.columns[column]!.counting.answer.offcuts[entry.key]);
+  const before = useBench((b) => {
+    const then = b.before?.design.key.find((e) => roleId(e) === roleId(entry))?.key;
+    return then === undefined ? null : (b.before!.answer.pieces[then] ?? []);
+  });
+  const n = useBench((b) => b.columns[column]!.counting.answer.lengthsMm[entry.key] ?? 0);
+  const now = sayPieces(pieces ?? [], unit);
+  const then = before && sayPieces(before, unit).join(", ");
+  return (
+    <span className="flex flex-col items-end">
+      {then !== null && then !== "" && then !== now.join(", ") && (
+        <del className="text-xs font-normal text-muted">
+          <span className="sr-only">was </span>
+          {then.length > 30 ? `${then.slice(0, 30)} …` : then}
+        </del>
+      )}
+      <Origins entry={entry} n={n} column={column}>
+        {now[0]}
+      </Origins>
+      {now.slice(1, 6).map((line) => (
+        <span key={line}>{line}</span>
+      ))}
+      {now.length > 6 && <span className="text-xs font-normal text-muted">{now.length - 6} lengths more</span>}
+      {offcuts && (
+        <span className="text-xs font-normal text-muted">
+          {sayPieces(offcuts, unit).join(", ")} from what those leave
+        </span>
+      )}
+    </span>
+  );
+}
+
+/** The bead key: letter, bead, name and what the item takes of it, with its measures open in place. */
 export function BeadKey({ onPut }: { onPut: (key: string) => void }) {
   const [open, setOpen] = useState<string | null>(null);
   const entries = useBench((b) => b.frame.key);
-  const labels = useBench(useShallow((b) => b.columns.map((c) => c.label)));
   const toggle = useCallback((id: string) => setOpen((now) => (now === id ? null : id)), []);
   return (
-    <section className="px-6 pt-6" aria-label="Bead key">
-      <div className="overflow-x-auto">
-        <table className="row-table">
-          <TableHead
-            columns={[
-              { head: "Key" },
-              { head: "What it is", wide: true },
-              { head: "along\u00a0mm", number: true },
-              { head: "hole\u00a0mm", number: true },
-              ...labels.map((head) => ({ head, number: true })),
-              { head: "passes", number: true },
-              { head: "More", silent: true },
-            ]}
-          />
-          <tbody>
-            {entries.map((entry, i) => {
-              const id = entry.id ?? entry.key;
-              return (
-                <Fragment key={id}>
-                  <KeyRow entry={entry} open={open === id} onToggle={toggle} onPut={onPut} />
-                  {open === id && (
-                    <tr>
-                      <td colSpan={6 + labels.length} className="h-auto! border-t-0! pb-4">
-                        <Details at={i} />
-                      </td>
-                    </tr>
-                  )}
-                </Fragment>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
+    <section aria-label="Bead key">
+      <h3 className="font-serif text-[1.0625rem]">Bead key</h3>
       {entries.length === 0 && (
-        <p className="py-3 text-muted">No beads yet. Add the first: its key is what you write in the rows.</p>
+        <p className="py-1 text-muted">No beads yet. Add the first: its letter is what you write in the rows.</p>
       )}
-      <KeyTools />
+      <ul>
+        {entries.map((entry, i) => {
+          const id = entry.id ?? entry.key;
+          return <KeyRow key={id} entry={entry} at={i} open={open === id} onToggle={toggle} onPut={onPut} />;
+        })}
+      </ul>
+      <InRowsOnly />
+      <AddBead />
     </section>
   );
 }
 
-/** What brings beads into the key; typing rows leaves it as it is. */
-function KeyTools() {
-  const { state, editKey } = useBenchStore();
+/** Letters that the rows name and the key has not: one press each. */
+function InRowsOnly() {
+  const { addEntry } = useBenchStore();
   const missing = useBench(useShallow((b) => b.missing.slice(0, 12)));
-  const append = (entry: KeyEntry) => editKey((key) => [...key, entry]);
-  const free = () => freeKey(keysOf(state.getState().design));
-  const [choosing, setChoosing] = useState(false);
-  const components = useQuery({ ...componentsQuery, enabled: choosing });
-  const addComponent = (id: string) => {
-    const c = components.data?.find((x) => x.id === id);
-    if (!c) return;
-    const shape = SHAPES.find((s) => s === c.form) ?? null;
-    append({
-      key: free(),
-      id: crypto.randomUUID(),
-      name: c.name,
-      kind: c.kind,
-      ...(c.kind === "stringing"
-        ? { linkMm: c.linkMm ?? null, coilMm: c.coilMm ?? null }
-        : {
-            shape,
-            colour: c.colour,
-            finish: c.finish,
-            alongMm: c.alongMm ?? null,
-            acrossMm: c.acrossMm ?? null,
-            holeMm: c.holeMm ?? null,
-          }),
-    });
-  };
-  const add = (kind: KeyEntry["kind"], label: string, fresh: Partial<KeyEntry>) => {
-    const key = free();
-    append({ key, id: crypto.randomUUID(), name: `${label} ${key}`, kind, ...fresh });
-  };
+  if (missing.length === 0) return null;
   return (
-    <>
-      {missing.length > 0 && (
-        <p className="flex flex-wrap items-center gap-2 pt-2">
-          <Triangle className="text-short" /> In the rows and not in the key:
-          {missing.map((k) => (
-            <Button
-              key={k}
-              className="h-7!"
-              onClick={() =>
-                append({
-                  key: k,
-                  id: crypto.randomUUID(),
-                  name: `Bead ${k}`,
-                  kind: "bead",
-                  alongMm: 4,
-                  acrossMm: 4,
-                  holeMm: 1,
-                })
-              }
-            >
-              Add <code className="font-mono font-bold">{k}</code>
-            </Button>
-          ))}
-        </p>
-      )}
-      <div className="mt-2 flex flex-wrap gap-2">
-        <Choose
-          label="Find a jar"
-          open={choosing}
-          onOpen={setChoosing}
-          onChoose={addComponent}
-          choices={(components.data ?? []).map((c) => ({
-            id: c.id,
-            label: c.name,
-            words: wordsOf(c),
-            mark: <Chip of={c} />,
-            note: c.alongMm ? `${c.alongMm} mm` : "",
-          }))}
-        >
-          <Button>
-            <Plus size={15} aria-hidden /> Add from the jars
-          </Button>
-        </Choose>
-        {ADD.map(({ kind, label, fresh }) => (
-          <Button key={kind} onClick={() => add(kind, label, fresh)}>
-            Add a {label.toLowerCase()}
-          </Button>
-        ))}
-      </div>
-    </>
+    <p className="flex flex-wrap items-center gap-1.5 pt-1">
+      <Triangle className="text-short" /> In the rows, not in the key:
+      {missing.map((k) => (
+        <Button key={k} className="h-7!" onClick={() => addEntry({ name: `Bead ${k}`, kind: "bead" }, k)}>
+          Add <code className="font-mono font-bold">{k}</code>
+        </Button>
+      ))}
+    </p>
   );
 }
 
 /** What a number of the key is made of, each place leading to its rows. */
-function Origins({ entry, n, column }: { entry: KeyEntry; n: number; column: number }) {
+function Origins({
+  entry,
+  n,
+  column,
+  children,
+}: {
+  entry: KeyEntry;
+  n: number;
+  column: number;
+  children?: React.ReactNode;
+}) {
   const { state, show } = useBenchStore();
   const [, setParams] = useSearchParams();
   const go = ({ part, place }: Origin) => {
@@ -323,229 +287,7 @@ function Origins({ entry, n, column }: { entry: KeyEntry; n: number; column: num
           {sayNumber(least)}–
         </span>
       )}
-      {amount(n)}
+      {children ?? amount(n)}
     </WhereFrom>
-  );
-}
-
-/** Everything else about an entry, and where it stands in the key. */
-function Details({ at }: { at: number }) {
-  const { editKey } = useBenchStore();
-  const design = useBench((b) => b.frame);
-  const entry = design.key[at]!;
-  const onChange = (change: Partial<KeyEntry>) =>
-    editKey((key) => key.map((e, i) => (i === at ? { ...e, ...change } : e)));
-  const onRemove = () => editKey((key) => key.filter((_, i) => i !== at));
-  const shift = (by: number) =>
-    editKey((key) => {
-      const list = [...key];
-      const [moved] = list.splice(at, 1);
-      list.splice(at + by, 0, moved!);
-      return list;
-    });
-  const onUp = at > 0 ? () => shift(-1) : null;
-  const onDown = at < design.key.length - 1 ? () => shift(1) : null;
-  const { kind } = entry;
-  const drawn = kind !== "stringing" && kind !== "mix";
-  const mixes = new Set(design.key.filter((e) => e.kind === "mix").map((e) => e.key));
-  const members = countedKeys(design).filter((c) => !mixes.has(c.key));
-  return (
-    <div className="flex flex-wrap items-start gap-x-4 gap-y-3 rounded-md bg-hush p-3">
-      <Labelled label="Kind">
-        <select className="field" value={kind} onChange={(e) => onChange({ kind: e.target.value as KeyEntry["kind"] })}>
-          {ROLE_KINDS.map((k) => (
-            <option key={k}>{k}</option>
-          ))}
-        </select>
-      </Labelled>
-      {drawn && (
-        <>
-          <Labelled label="Shape">
-            <select
-              className="field"
-              value={entry.shape ?? ""}
-              onChange={(e) => onChange({ shape: (e.target.value || null) as KeyEntry["shape"] })}
-            >
-              <option value="">by its name</option>
-              {SHAPES.map((s) => (
-                <option key={s}>{s}</option>
-              ))}
-            </select>
-          </Labelled>
-          <Labelled label="Finish">
-            <select
-              className="field"
-              value={entry.finish ?? ""}
-              onChange={(e) => onChange({ finish: (e.target.value || null) as KeyEntry["finish"] })}
-            >
-              <option value="">usual</option>
-              {FINISHES.map((f) => (
-                <option key={f}>{f}</option>
-              ))}
-            </select>
-          </Labelled>
-          <Labelled label="Colour">
-            <input
-              type="color"
-              className="field w-14 p-1"
-              value={entry.colour ?? "#9a9a9a"}
-              onChange={(e) => onChange({ colour: e.target.value })}
-            />
-          </Labelled>
-          <Labelled label="Across, mm">
-            <LengthField
-              always="mm"
-              optional
-              className="field w-20"
-              mm={entry.acrossMm ?? null}
-              onChange={(acrossMm) => onChange({ acrossMm })}
-            />
-          </Labelled>
-          <Labelled label="Tall, mm">
-            <LengthField
-              always="mm"
-              optional
-              placeholder="by its form"
-              className="field w-24"
-              mm={entry.heightMm ?? null}
-              onChange={(heightMm) => onChange({ heightMm })}
-            />
-          </Labelled>
-          <Labelled label="Holes">
-            <NumberField
-              className="field w-16"
-              whole
-              optional
-              min={1}
-              max={20}
-              placeholder="1"
-              value={entry.holes ?? null}
-              onChange={(holes) => onChange({ holes })}
-            />
-          </Labelled>
-          <label className="flex items-center gap-1.5 pt-6">
-            <input
-              type="checkbox"
-              className="size-4"
-              checked={entry.handed ?? false}
-              onChange={(e) => onChange({ handed: e.target.checked || null })}
-            />{" "}
-            one-sided, slanted or left and right
-          </label>
-          <Uses
-            title="It hangs by"
-            add="Add what it hangs by"
-            uses={entry.hangsBy ?? []}
-            choices={countedKeys(design).filter((c) => c.key !== entry.key)}
-            onChange={(hangsBy) => onChange({ hangsBy: hangsBy.length > 0 ? hangsBy : null })}
-          />
-        </>
-      )}
-      {kind === "stringing" && (
-        <>
-          <Labelled label="Chain: a link, mm">
-            <LengthField
-              always="mm"
-              optional
-              placeholder="no chain"
-              className="field w-24"
-              mm={entry.linkMm ?? null}
-              onChange={(linkMm) => onChange({ linkMm })}
-            />
-          </Labelled>
-          <Labelled label="Links lost a cut">
-            <NumberField
-              optional
-              whole
-              max={100}
-              className="field w-24"
-              value={entry.lossLinks ?? null}
-              onChange={(lossLinks) => onChange({ lossLinks })}
-            />
-          </Labelled>
-          <Labelled label="Memory wire: a coil, mm">
-            <LengthField
-              always="mm"
-              optional
-              placeholder="no coils"
-              className="field w-28"
-              mm={entry.coilMm ?? null}
-              onChange={(coilMm) => onChange({ coilMm })}
-            />
-          </Labelled>
-        </>
-      )}
-      {kind === "mix" && (
-        <ItemList
-          title="Made of"
-          add="Add a member"
-          items={entry.mix ?? []}
-          onAdd={
-            members.length > 0
-              ? () => onChange({ mix: [...(entry.mix ?? []), { key: members[0]!.key, share: 0.1 }] })
-              : null
-          }
-          onRemove={(j) => onChange({ mix: entry.mix!.filter((_, k) => k !== j) })}
-        >
-          {(member, j) => {
-            const set = (change: Partial<typeof member>) =>
-              onChange({ mix: entry.mix!.map((m, k) => (k === j ? { ...m, ...change } : m)) });
-            return (
-              <>
-                {member.count == null ? (
-                  <NumberField
-                    aria-label={`Share of ${member.key}, per cent`}
-                    className="field w-20"
-                    factor={100}
-                    min={1e-6}
-                    max={1000}
-                    value={member.share ?? null}
-                    onChange={(share) => set({ share: share! })}
-                  />
-                ) : (
-                  <NumberField
-                    aria-label={`How many ${member.key} exactly`}
-                    className="field w-20"
-                    whole
-                    min={1}
-                    max={100_000}
-                    value={member.count}
-                    onChange={(count) => set({ count: count! })}
-                  />
-                )}
-                <select
-                  aria-label={`${member.key}: a share or an exact number`}
-                  className="field"
-                  value={member.count == null ? "share" : "count"}
-                  onChange={(e) =>
-                    set(e.target.value === "count" ? { share: null, count: 1 } : { share: 0.1, count: null })
-                  }
-                >
-                  <option value="share">% of</option>
-                  <option value="count">exactly, of</option>
-                </select>
-                <KeySelect
-                  label="Member"
-                  value={member.key}
-                  choices={members}
-                  onChange={(key) => key && set({ key })}
-                />
-              </>
-            );
-          }}
-        </ItemList>
-      )}
-      <span className="ml-auto flex items-center self-end">
-        <IconButton label={`${entry.key} further up`} disabled={!onUp} onClick={onUp ?? undefined}>
-          <ArrowUp size={16} />
-        </IconButton>
-        <IconButton label={`${entry.key} further down`} disabled={!onDown} onClick={onDown ?? undefined}>
-          <ArrowDown size={16} />
-        </IconButton>
-      </span>
-      <Button look="quiet" className="self-end text-short" onClick={onRemove}>
-        <Trash2 size={15} aria-hidden /> Take {entry.key} out
-      </Button>
-    </div>
   );
 }

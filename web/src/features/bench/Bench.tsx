@@ -1,34 +1,62 @@
 import type { DesignSummary } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { designQuery } from "../../api/queries.ts";
 import { DraftNotices } from "../../draft/index.ts";
+import { helpHere } from "../../ui/help.ts";
 import { Page, Waiting } from "../../ui/page.tsx";
 import { type Building, StrandPicture } from "../../ui/StrandPicture.tsx";
-import { BeadKey } from "./BeadKey.tsx";
 import { BenchContext, type BenchStore, makeBenchStore, useBench, useBenchStore } from "./benchStore.ts";
 import { BenchDialogs } from "./BenchDialogs.tsx";
 import { BenchHead } from "./BenchHead.tsx";
-import { BenchTally } from "./BenchTally.tsx";
+import { BenchTally, FiguresInBrief } from "./BenchTally.tsx";
 import { type Builder, makeBuilder } from "./builder.ts";
 import { BuilderBar } from "./BuilderBar.tsx";
+import { type Lesson, lessonOf } from "../notation/index.ts";
+import { LessonSteps } from "./LessonSteps.tsx";
 import { PartFields } from "./PartFields.tsx";
 import { PartSwitch } from "./PartSwitch.tsx";
 import { Rows } from "./Rows.tsx";
+import { unsaved } from "./unsaved.ts";
 import { WholeItem } from "./WholeItem.tsx";
 
+/** A design on the bench; with `?new` in the address, one that nothing was kept of yet. */
 export function Bench() {
   const { id } = useParams() as { id: string };
+  const [params] = useSearchParams();
+  return params.has("new") ? <NewBench key={id} id={id} /> : <KnownBench key={id} id={id} />;
+}
+
+function KnownBench({ id }: { id: string }) {
   const found = useQuery(designQuery(id));
   if (!found.data) return <Waiting error={found.error} what="the design" retry={() => void found.refetch()} />;
-  return <BenchOf key={id} found={found.data} />;
+  return <BenchOf found={found.data} />;
+}
+
+/** Nothing is kept of a new design until something is in it: it lives in this browser until it is saved. */
+function NewBench({ id }: { id: string }) {
+  const [found] = useState(() => unsaved(id));
+  return <BenchOf found={found} />;
+}
+
+/** A lesson: the bench over a copy of its own, with what to do beside it. */
+export function LessonBench() {
+  const lesson = lessonOf(useParams().id);
+  if (!lesson) return <Waiting error={new Error("There is no lesson of that name.")} what="the lesson" />;
+  return <LessonOf key={lesson.id} lesson={lesson} />;
+}
+
+function LessonOf({ lesson }: { lesson: Lesson }) {
+  const [found] = useState(() => unsaved(`lesson-${lesson.id}`, lesson.start));
+  return <BenchOf found={found} lesson={lesson} />;
 }
 
 const RETRY_MS = 4000;
 
-function BenchOf({ found }: { found: DesignSummary }) {
+function BenchOf({ found, lesson }: { found: DesignSummary; lesson?: Lesson }) {
   // Made once: the page is keyed by the design's id, and later states of the same design are followed.
   const [store] = useState(() => makeBenchStore(found));
   const [builder] = useState(() => makeBuilder(store));
@@ -36,9 +64,11 @@ function BenchOf({ found }: { found: DesignSummary }) {
   useEffect(() => draft.getState().follow(found.design, found.revision), [draft, found]);
   useEffect(() => retrySaving(store), [store]);
   useAddress(store);
+  useLeaveNew(store);
+  useNotation(store);
   return (
     <BenchContext value={store}>
-      <BenchFrame builder={builder} savedAt={found.savedAt} />
+      <BenchFrame builder={builder} savedAt={found.savedAt} lesson={lesson} />
     </BenchContext>
   );
 }
@@ -71,15 +101,45 @@ function useAddress(store: BenchStore) {
   }, [params, setParams, store]);
 }
 
-function BenchFrame({ builder, savedAt }: { builder: Builder; savedAt: string }) {
+/** Once a new design is saved, its address is that of any other. */
+function useLeaveNew({ id, draft }: BenchStore) {
+  const navigate = useNavigate();
+  const [params] = useSearchParams();
+  const isNew = params.has("new");
+  const saved = useStore(draft, (d) => d.version > 0);
+  useEffect(() => {
+    if (isNew && saved) void navigate(`/designs/${id}`, { replace: true });
+  }, [isNew, saved, id, navigate]);
+}
+
+/** `?` anywhere on the bench, and F1 in the rows, open the card that explains the notation. */
+function useNotation({ set, state }: BenchStore) {
+  useEffect(() => helpHere(() => set({ card: state.getState().card ?? "" })), [set, state]);
+  const [params, setParams] = useSearchParams();
+  const asked = params.get("how");
+  useEffect(() => {
+    if (asked === null) return;
+    set({ card: asked });
+    setParams(
+      (before) => {
+        before.delete("how");
+        return before;
+      },
+      { replace: true },
+    );
+  }, [asked, set, setParams]);
+}
+
+function BenchFrame({ builder, savedAt, lesson }: { builder: Builder; savedAt: string; lesson: Lesson | undefined }) {
   const { draft } = useBenchStore();
   const name = useBench((b) => b.design.name);
   const partId = useBench((b) => b.part?.id);
   return (
-    <Page title={name || "Design"} tally={<BenchTally />}>
-      <BenchHead savedAt={savedAt} />
+    <Page title={name || "Design"} tally={<BenchTally onPut={builder.put} />} roomy inBrief={<FiguresInBrief />}>
+      <BenchHead savedAt={savedAt} lesson={lesson} />
       <DraftNotices store={draft} what="design" />
       <BenchDialogs />
+      {lesson && <LessonSteps lesson={lesson} />}
       <PartSwitch />
       <Strand builder={builder} />
       {partId !== undefined && (
@@ -88,7 +148,6 @@ function BenchFrame({ builder, savedAt }: { builder: Builder; savedAt: string })
           <PartFields key={`fields-${partId}`} />
         </>
       )}
-      <BeadKey onPut={builder.put} />
       <WholeItem />
     </Page>
   );

@@ -1,17 +1,20 @@
 import { formatPattern } from "@jar-count/core/shorthand";
-import { AlignLeft, ClipboardList, Diff, Download, History } from "lucide-react";
+import { ChevronDown } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
 import { useEffect } from "react";
+import { useNavigate } from "react-router";
 import { useStore } from "zustand";
-import { isChanged, SaveState, UndoButtons } from "../../draft/index.ts";
-import { Button, IconButton } from "../../ui/controls.tsx";
-import { checkName, TextField } from "../../ui/fields.tsx";
+import { isChanged, SaveState, throwAway, UndoButtons } from "../../draft/index.ts";
+import { Button } from "../../ui/controls.tsx";
+import { checkName, TitleField } from "../../ui/fields.tsx";
 import { designFileName, download } from "../../ui/handOver.ts";
 import { sayMinute } from "../../ui/month.ts";
+import type { Lesson } from "../notation/index.ts";
 import { useBench, useBenchStore } from "./benchStore.ts";
 
 /** The design's name, how saving stands, and what can be done with the whole of it. */
-export function BenchHead({ savedAt }: { savedAt: string }) {
-  const { draft, state, set, editPart, editDesign, save } = useBenchStore();
+export function BenchHead({ savedAt, lesson }: { savedAt: string; lesson: Lesson | undefined }) {
+  const { draft, set, editDesign, save } = useBenchStore();
   const name = useStore(draft, (d) => d.doc.name);
   const version = useStore(draft, (d) => d.version);
   const blocked = useStore(draft, (d) => d.saving === "busy" || d.theirs !== null);
@@ -19,6 +22,7 @@ export function BenchHead({ savedAt }: { savedAt: string }) {
   const why = useBench((b) => b.why);
   const faults = useBench((b) => b.saveFaults);
   useEffect(() => {
+    if (lesson) return;
     const onKey = (e: KeyboardEvent) => {
       if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "s") return;
       e.preventDefault();
@@ -26,57 +30,46 @@ export function BenchHead({ savedAt }: { savedAt: string }) {
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
-  }, [save]);
-  const toFile = () => {
-    const { doc } = draft.getState();
-    download(designFileName(doc.name), `${JSON.stringify(doc, null, 2)}\n`, "application/json");
-  };
+  }, [save, lesson]);
   return (
-    <header className="px-6 pt-5">
-      <TextField
+    <header className="px-6 pt-3">
+      <TitleField
         aria-label="Name of the design"
-        className="cell-field -ml-1.5 h-11! font-serif text-[1.625rem]"
         value={name}
         check={checkName}
         onChange={(to) => editDesign({ name: to }, "name")}
       />
-      <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-2">
+      <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-1">
         <p className="text-muted">
-          <SaveState store={draft} saved={`Revision ${version}, saved ${sayMinute(savedAt)}`} />
+          {lesson ? (
+            "A copy for practice: nothing of it is kept"
+          ) : (
+            <SaveState
+              store={draft}
+              saved={
+                version === 0 ? "New: kept once something is in it" : `Revision ${version}, saved ${sayMinute(savedAt)}`
+              }
+            />
+          )}
         </p>
         <div className="flex flex-wrap items-center gap-1.5">
           <UndoButtons draft={draft} />
-          <IconButton label="Bench log" onClick={() => set({ dialog: "log" })}>
-            <ClipboardList size={17} />
-          </IconButton>
-          <IconButton label="What differs between sizes and options" onClick={() => set({ dialog: "differ" })}>
-            <Diff size={17} />
-          </IconButton>
-          <IconButton label="Revisions" onClick={() => set({ dialog: "revisions" })}>
-            <History size={17} />
-          </IconButton>
-          <IconButton
-            label="Tidy the rows"
-            onClick={() => editPart({ steps: formatPattern(state.getState().part?.steps ?? "") })}
-          >
-            <AlignLeft size={17} />
-          </IconButton>
-          <IconButton label="Save as a design file" onClick={toFile}>
-            <Download size={17} />
-          </IconButton>
-          {changed && (
+          <More />
+          {!lesson && changed && version > 0 && (
             <input
-              className="field w-44"
+              className="field w-40"
               aria-label="What changed, in a few words"
-              placeholder="What changed (may stay empty)"
+              placeholder="What changed (optional)"
               maxLength={500}
               value={why}
               onChange={(e) => set({ why: e.target.value })}
             />
           )}
-          <Button look="main" disabled={!changed || blocked} onClick={() => void save()}>
-            Save revision {version + 1}
-          </Button>
+          {!lesson && (
+            <Button look="main" disabled={!changed || blocked} onClick={() => void save()}>
+              {version === 0 ? "Save the design" : `Save revision ${version + 1}`}
+            </Button>
+          )}
         </div>
       </div>
       {faults.length > 0 && (
@@ -87,5 +80,53 @@ export function BenchHead({ savedAt }: { savedAt: string }) {
         </ul>
       )}
     </header>
+  );
+}
+
+const ITEM = "cursor-pointer rounded px-2 py-1.5 outline-none data-[highlighted]:bg-hush";
+
+/** What is done less often, each by its name. */
+function More() {
+  const { id, draft, state, set, editPart, editDesign } = useBenchStore();
+  const navigate = useNavigate();
+  const unsaved = useStore(draft, (d) => d.version === 0);
+  const changed = useStore(draft, isChanged);
+  const toFile = () => {
+    const { doc } = draft.getState();
+    download(designFileName(doc.name), `${JSON.stringify(doc, null, 2)}\n`, "application/json");
+  };
+  const discard = () => {
+    if (unsaved) {
+      throwAway(`design/${id}`);
+      void navigate("/designs");
+    } else editDesign(draft.getState().base);
+  };
+  const list: [string, () => void][] = [
+    ["Bench log: trial makes", () => set({ dialog: "log" })],
+    ["Compare sizes and options", () => set({ dialog: "differ" })],
+    ["Earlier revisions", () => set({ dialog: "revisions" })],
+    ["Tidy the rows", () => editPart({ steps: formatPattern(state.getState().part?.steps ?? "") })],
+    ["Save as a design file", toFile],
+    ...(changed
+      ? [[unsaved ? "Throw this draft away" : "Throw the changes away", discard] as [string, () => void]]
+      : []),
+  ];
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <Button>
+          More <ChevronDown size={15} aria-hidden />
+        </Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="z-50 rounded-md border border-edge bg-paper p-1 shadow-lg">
+          {list.map(([words, act]) => (
+            <DropdownMenu.Item key={words} className={ITEM} onSelect={act}>
+              {words}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

@@ -1,67 +1,90 @@
-import { isMirroredPair } from "@jar-count/core/builder";
-import type { Answer, Design } from "@jar-count/core/contract";
-import { sayCut } from "@jar-count/core/units";
+import { isMirroredPair, mendsOf } from "@jar-count/core/builder";
+import type { Answer, Design, Problem } from "@jar-count/core/contract";
+import { inUnit } from "@jar-count/core/units";
+import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useSettings } from "../../settings/index.ts";
+import { Button } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { Leading, Problems, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
+import { BeadKey } from "./BeadKey.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
 
-/** Always beside the bench: how many, how long, what to cut, what is wrong. */
-export function BenchTally() {
-  const { set } = useBenchStore();
-  const { design, counting, before, size, option, part, ringMm } = useBench(
-    useShallow(({ design, counting, before, size, option, part, ringMm }) => ({
-      ringMm,
+/** Always beside the bench: how many, how long, what is wrong, and the bead key with what each line of it comes to. */
+export function BenchTally({ onPut }: { onPut: (key: string) => void }) {
+  const size = useBench((b) => b.design.sizes?.find((s) => s.key === b.size)?.label ?? b.size);
+  const option = useBench((b) => b.design.options?.find((o) => o.key === b.option)?.label ?? b.option);
+  return (
+    <>
+      <TallyHead what={["one item", size, option].filter(Boolean).join(", ").toLowerCase()} />
+      <LeadingFigures />
+      <Lengths />
+      <WhatIsWrong />
+      <TallyRule />
+      <BeadKey onPut={onPut} />
+    </>
+  );
+}
+
+/** How many beads, and what they were in the state that is saved. */
+function LeadingFigures() {
+  const beads = useBench((b) => beadsIn(b.design, b.counting.answer));
+  const was = useBench((b) => b.before && beadsIn(b.before.design, b.before.answer));
+  return (
+    <Leading n={sayNumber(beads)}>
+      {beads === 1 ? "bead" : "beads"}
+      {was !== null && was !== beads && (
+        <del className="ml-2 text-xs">
+          <span className="sr-only">was </span>
+          {sayNumber(was)}
+        </del>
+      )}
+    </Leading>
+  );
+}
+
+/** The same in one line, for where the tally itself is out of sight. */
+export function FiguresInBrief() {
+  const say = useSayQuantity();
+  const beads = useBench((b) => beadsIn(b.design, b.counting.answer));
+  const mm = useBench((b) => b.counting.answer.parts.find((p) => p.id === b.part?.id)?.strandMm ?? 0);
+  const name = useBench((b) => b.part?.name ?? "");
+  const wrong = useBench((b) => b.counting.answer.problems.filter((p) => p.level === "error").length);
+  return (
+    <p className="flex items-baseline gap-x-4 overflow-hidden whitespace-nowrap" data-testid="figures-in-brief">
+      <span>
+        <strong className="text-lg">{sayNumber(beads)}</strong> {beads === 1 ? "bead" : "beads"}
+      </span>
+      {mm > 0 && (
+        <span className="min-w-0 truncate">
+          {name} <strong>{say(mm, "length")}</strong>
+        </span>
+      )}
+      {wrong > 0 && (
+        <span className="ml-auto font-medium text-short">{wrong === 1 ? "1 error" : `${wrong} errors`}</span>
+      )}
+    </p>
+  );
+}
+
+function Lengths() {
+  const { design, answer, before, part, ringMm } = useBench(
+    useShallow(({ design, counting, before, part, ringMm }) => ({
       design,
-      counting,
-      before,
-      size,
-      option,
+      answer: counting.answer,
+      before: before?.answer ?? null,
       part,
+      ringMm,
     })),
   );
-  const onGo = (id: string, at: { row: number; from: number; to: number } | null) =>
-    set({ partId: id, ...(at ? { goTo: { part: id, ...at } } : {}) });
-  const { answer } = counting;
   const say = useSayQuantity();
-  const unit = useSettings((s) => s.unit);
-  const beads = beadsIn(design, answer);
-  const was = before && beadsIn(design, before);
-  const name = (list: Design["sizes"] | Design["options"], key: string | null) =>
-    (list ?? [])?.find((x) => x.key === key)?.label ?? key;
   const shown = answer.parts.find((p) => p.id === part?.id);
   const old = before?.parts.find((p) => p.id === part?.id);
   const changedFrom = <V,>(now: V, then: V | undefined, text: (v: V) => string) =>
     then !== undefined && before && text(then) !== text(now) ? text(then) : null;
   const length = (mm: number) => say(mm, "length");
-  const others = design.key.filter(
-    (e) => e.kind !== "stringing" && e.kind !== "mix" && e.kind !== "bead" && e.kind !== "focal",
-  );
-  const found = others
-    .map((e) => ({
-      e,
-      n: (answer.counts[e.key] ?? 0) + (answer.perKit[e.key] ?? 0),
-      then: before ? (before.counts[e.key] ?? 0) + (before.perKit[e.key] ?? 0) : undefined,
-    }))
-    .filter((x) => x.n > 0 || (x.then ?? 0) > 0);
   return (
     <>
-      <TallyHead
-        what={["one item", name(design.sizes, size), name(design.options, option)]
-          .filter(Boolean)
-          .join(", ")
-          .toLowerCase()}
-      />
-      <Leading n={sayNumber(beads)}>
-        {beads === 1 ? "bead" : "beads"}
-        {was !== null && was !== beads && (
-          <del className="ml-2 text-xs">
-            <span className="sr-only">was </span>
-            {sayNumber(was)}
-          </del>
-        )}
-      </Leading>
       <dl>
         {ringMm && (
           <TallyRow label={`${part!.name}, as drawn`}>
@@ -101,75 +124,54 @@ export function BenchTally() {
           <Diamond className="text-low" /> Make a mirrored pair: {part.name} once each way round.
         </p>
       )}
-      {Object.keys(answer.pieces).length > 0 && (
-        <>
-          <TallyRule />
-          <h3 className="mb-1 text-xs text-muted">To cut</h3>
-          <dl>
-            {Object.entries(answer.pieces).flatMap(([key, pieces]) =>
-              pieces.map((p, i) => (
-                <TallyRow
-                  key={`${key}${i}`}
-                  label={
-                    <span title={design.key.find((e) => e.key === key)?.name}>
-                      {design.key.find((e) => e.key === key)?.name ?? key}
-                    </span>
-                  }
-                  was={i === 0 ? changedFrom(answer.lengthsMm[key]!, before?.lengthsMm[key], length) : null}
-                >
-                  {sayNumber(p.count)} × {sayCut(p.mm, unit)}
-                </TallyRow>
-              )),
-            )}
-          </dl>
-        </>
-      )}
-      {Object.keys(answer.offcuts).length > 0 && (
-        <>
-          <h3 className="mt-3 mb-1 text-xs text-muted">From what those cuts leave</h3>
-          <dl>
-            {Object.entries(answer.offcuts).flatMap(([key, pieces]) =>
-              pieces.map((p, i) => (
-                <TallyRow key={`${key}${i}`} label={design.key.find((e) => e.key === key)?.name ?? key}>
-                  {sayNumber(p.count)} × {sayCut(p.mm, unit)}
-                </TallyRow>
-              )),
-            )}
-          </dl>
-        </>
-      )}
-      {found.length > 0 && (
-        <>
-          <TallyRule />
-          <h3 className="mb-1 text-xs text-muted">Findings and the rest</h3>
-          <dl>
-            {found.map(({ e, n, then }) => (
-              <TallyRow key={e.id ?? e.key} label={e.name} was={changedFrom(n, then, (x) => sayNumber(x))}>
-                {sayNumber(n)}
-                {(answer.perKit[e.key] ?? 0) > 0 && <span className="font-normal text-muted"> a kit</span>}
-              </TallyRow>
-            ))}
-          </dl>
-        </>
-      )}
-      {answer.problems.length > 0 && (
-        <>
-          <TallyRule />
-          <Problems
-            list={answer.problems.slice(0, 12).map((p) => {
-              const of = p.part === null ? undefined : design.parts.find((x) => x.id === p.part);
-              return {
-                level: p.level,
-                message: p.message,
-                where: of && `${of.name}${p.row ? `, line ${p.row}` : ""}`,
-                go: of && (() => onGo(of.id, p.row === null ? null : { row: p.row, from: p.from ?? 0, to: p.to ?? 0 })),
-              };
-            })}
-          />
-          {answer.problems.length > 12 && <p className="mt-2 text-muted">and {answer.problems.length - 12} more</p>}
-        </>
-      )}
     </>
+  );
+}
+
+/** So many are shown at first: the key below stays in sight. */
+const FIRST = 2;
+const MOST = 40;
+
+/** What is wrong in the design, each with the way there and, where one is known, its mend. */
+function WhatIsWrong() {
+  const { set, mend } = useBenchStore();
+  const design = useBench((b) => b.design);
+  const problems = useBench((b) => b.counting.answer.problems);
+  const unit = useSettings((s) => s.unit);
+  const [all, setAll] = useState(false);
+  if (problems.length === 0) return null;
+  const sorted = [...problems.filter((p) => p.level === "error"), ...problems.filter((p) => p.level !== "error")];
+  const shown = sorted.slice(0, all ? MOST : FIRST);
+  const go = (of: { id: string }, p: Problem) =>
+    set({
+      partId: of.id,
+      ...(p.row === null ? {} : { goTo: { part: of.id, row: p.row, from: p.from ?? 0, to: p.to ?? 0 } }),
+    });
+  return (
+    <div className="pt-3">
+      <Problems
+        list={shown.map((p) => {
+          const of = p.part === null ? undefined : design.parts.find((x) => x.id === p.part);
+          const [first] = mendsOf(design, p);
+          return {
+            level: p.level,
+            message: inUnit(p.message, unit),
+            where: of && `${of.name}${p.row ? `, row ${p.row}` : ""}`,
+            go: of && (() => go(of, p)),
+            action: of && first && (
+              <Button className="mt-1 flex h-7! text-sm" onClick={() => mend(of.id, first)}>
+                {first.say}
+              </Button>
+            ),
+          };
+        })}
+      />
+      {problems.length > FIRST && (
+        <button type="button" className="link mt-2" aria-expanded={all} onClick={() => setAll(!all)}>
+          {all ? "fewer" : `${sayNumber(problems.length - FIRST)} more`}
+        </button>
+      )}
+    </div>
   );
 }
 

@@ -1,5 +1,5 @@
 import type { Laid } from "@jar-count/core/contract";
-import { CopyPlus, Download, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
+import { Download, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useSettings } from "../../settings/index.ts";
@@ -76,26 +76,9 @@ export function BuilderBar({ builder }: { builder: Builder }) {
   const svg = () => pictureAsSvg(state.getState().picture!, state.getState().looks, unit);
   const fileName = `${frame.name.slice(0, 60)}, ${part?.name.slice(0, 30) ?? ""}`;
   return (
-    <div className="border-b border-rule px-6 py-2" aria-label="Building" role="group">
-      <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1">
-        <p className="mr-1 min-w-0 flex-1 truncate" role="status" data-testid="chosen">
-          {chosen ? (
-            <>
-              <strong>{sayNumber(chosen.beads)}</strong> {chosen.beads === 1 ? "bead" : "beads"}{" "}
-              <code className="font-mono text-sm text-muted">
-                {chosen.text.slice(0, 28)}
-                {chosen.text.length > 28 && " …"}
-              </code>
-            </>
-          ) : (
-            <span className="text-muted">
-              {across
-                ? "A stretch lies within one row: choose beads of one."
-                : "Click a bead; shift and click for a stretch."}
-            </span>
-          )}
-        </p>
-        <span className="ml-auto flex flex-wrap items-center gap-1">
+    <div className="border-b border-rule px-6 py-1" aria-label="Building" role="group">
+      <div className="flex flex-wrap items-center justify-between gap-x-1.5 gap-y-1">
+        <span className="flex flex-wrap items-center gap-1">
           <span
             role="group"
             aria-label="What is shown"
@@ -133,6 +116,8 @@ export function BuilderBar({ builder }: { builder: Builder }) {
           >
             <Maximize2 size={15} />
           </IconButton>
+        </span>
+        <span className="flex items-center gap-1">
           <Button
             look="quiet"
             className="h-7! px-1.5! text-sm"
@@ -149,7 +134,24 @@ export function BuilderBar({ builder }: { builder: Builder }) {
           </Button>
         </span>
       </div>
-      <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1.5">
+      <div className="flex min-h-8 flex-wrap items-center gap-x-1 gap-y-1 pt-0.5">
+        <p className="mr-1 max-w-full min-w-0 truncate" role="status" data-testid="chosen">
+          {chosen ? (
+            <>
+              <strong>{sayNumber(chosen.beads)}</strong> {chosen.beads === 1 ? "bead" : "beads"}{" "}
+              <code className="font-mono text-sm text-muted">
+                {chosen.text.slice(0, 28)}
+                {chosen.text.length > 28 && " …"}
+              </code>
+            </>
+          ) : (
+            <span className="text-muted">
+              {across
+                ? "A stretch lies within one row: choose beads of one."
+                : "Click a bead in the picture; shift and click for a stretch. Then repeat, mirror, pass through …"}
+            </span>
+          )}
+        </p>
         {single !== null && (
           <NumberField
             className="field h-7! w-16"
@@ -161,33 +163,39 @@ export function BuilderBar({ builder }: { builder: Builder }) {
             onChange={(n) => n !== null && builder.setMany(n)}
           />
         )}
-        {ACTS.filter((a) => a.act !== "size" || sized).map(({ act: what, label, key }) => (
-          <span key={what} className="inline-flex items-center">
-            <button
-              type="button"
-              disabled={!chosen}
-              title={key ? `Key: ${key}` : undefined}
-              onClick={() => builder.act(what, times)}
-              className="h-7 rounded px-2 text-sm whitespace-nowrap hover:bg-hush disabled:opacity-45"
-            >
-              {label}
-            </button>
-            {what === "repeat" && (
-              <NumberField
-                className="field h-7! w-12"
-                aria-label="Repeat how often"
-                whole
-                min={1}
-                max={1000}
-                value={times}
-                onChange={(n) => n && setTimes(n)}
-              />
-            )}
-          </span>
-        ))}
-        <IconButton label="Copy the row" onClick={() => builder.copyRow()}>
-          <CopyPlus size={15} />
-        </IconButton>
+        {chosen &&
+          ACTS.filter((a) => a.act !== "size" || sized).map(({ act: what, label, key }) => (
+            <span key={what} className="inline-flex items-center">
+              <button
+                type="button"
+                title={key ? `Key: ${key}` : undefined}
+                onClick={() => builder.act(what, times)}
+                className="h-7 rounded px-1.5 text-sm whitespace-nowrap hover:bg-hush"
+              >
+                {label}
+              </button>
+              {what === "repeat" && (
+                <NumberField
+                  className="field h-7! w-12"
+                  aria-label="Repeat how often"
+                  whole
+                  min={1}
+                  max={1000}
+                  value={times}
+                  onChange={(n) => n && setTimes(n)}
+                />
+              )}
+            </span>
+          ))}
+        {chosen && (
+          <button
+            type="button"
+            className="h-7 rounded px-1.5 text-sm whitespace-nowrap hover:bg-hush"
+            onClick={() => builder.copyRow()}
+          >
+            Copy the row
+          </button>
+        )}
         <Labelled label={<span className="sr-only">Put on the strand</span>} className="flex-row!">
           <select className="field h-7! w-26" value="" onChange={(e) => e.target.value && builder.put(e.target.value)}>
             <option value="">Put on …</option>
@@ -224,21 +232,25 @@ export function BuilderBar({ builder }: { builder: Builder }) {
             )}
           </select>
         </Labelled>
-        <Labelled label={<span className="sr-only">Between every two of the chosen beads</span>} className="flex-row!">
-          <select
-            className="field h-7! w-29"
-            value=""
-            disabled={!chosen}
-            onChange={(e) => e.target.value && builder.space(e.target.value)}
+        {chosen && (
+          <Labelled
+            label={<span className="sr-only">Between every two of the chosen beads</span>}
+            className="flex-row!"
           >
-            <option value="">Space by …</option>
-            {keys.map((k) => (
-              <option key={k} value={k}>
-                {k}
-              </option>
-            ))}
-          </select>
-        </Labelled>
+            <select
+              className="field h-7! w-29"
+              value=""
+              onChange={(e) => e.target.value && builder.space(e.target.value)}
+            >
+              <option value="">Space by …</option>
+              {keys.map((k) => (
+                <option key={k} value={k}>
+                  {k}
+                </option>
+              ))}
+            </select>
+          </Labelled>
+        )}
       </div>
       {fault && (
         <p role="alert" className="pt-1 font-medium text-short">

@@ -1,6 +1,6 @@
-import type { Also, Cut, Design } from "@jar-count/core/contract";
+import type { Also, Cut, Design, KeyEntry, Per } from "@jar-count/core/contract";
 import { Plus, X } from "lucide-react";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { Button, IconButton } from "../../ui/controls.tsx";
 import { LengthField, NumberField } from "../../ui/fields.tsx";
 
@@ -10,6 +10,13 @@ export interface KeyChoice {
   /** How it is said in a list, where not by its name. */
   said?: string;
 }
+
+/** How often what no part names is taken, in the words of every place that says it. */
+export const PER_WORDS: Record<Per, string> = {
+  item: "once an item",
+  kit: "once a kit of this design",
+  box: "once a box",
+};
 
 /** The keys that can be counted: beads, findings, mixes and sub-assemblies. */
 export const countedKeys = (design: Design): KeyChoice[] => [
@@ -53,12 +60,17 @@ interface ListProps<T> {
   title: string;
   items: readonly T[];
   add: string;
-  onAdd: (() => void) | null;
+  /** Adds one at once, where there is nothing to choose about it. */
+  onAdd?: () => void;
+  /** The line in which what is added is chosen first: nothing counts that nobody chose. Null where there is no choice. */
+  empty?: ((close: () => void) => ReactNode) | null;
   onRemove: (index: number) => void;
   children: (item: T, index: number) => ReactNode;
 }
 
-export function ItemList<T>({ title, items, add, onAdd, onRemove, children }: ListProps<T>) {
+export function ItemList<T>({ title, items, add, onAdd, empty, onRemove, children }: ListProps<T>) {
+  const [adding, setAdding] = useState(false);
+  const close = () => setAdding(false);
   return (
     <fieldset className="min-w-0">
       <legend className="mb-1 text-xs text-muted">{title}</legend>
@@ -71,10 +83,25 @@ export function ItemList<T>({ title, items, add, onAdd, onRemove, children }: Li
             </IconButton>
           </li>
         ))}
+        {adding && empty && (
+          <li className="flex flex-wrap items-center gap-1.5 rounded border border-dashed border-edge p-1">
+            {empty(close)}
+            <IconButton label="Add nothing" onClick={close}>
+              <X size={15} />
+            </IconButton>
+          </li>
+        )}
       </ul>
-      <Button look="quiet" className="mt-1 h-8 px-1.5" disabled={!onAdd} onClick={onAdd ?? undefined}>
-        <Plus size={15} aria-hidden /> {add}
-      </Button>
+      {!(adding && empty) && (
+        <Button
+          look="quiet"
+          className="mt-1 h-8 px-1.5"
+          disabled={!onAdd && !empty}
+          onClick={onAdd ?? (() => setAdding(true))}
+        >
+          <Plus size={15} aria-hidden /> {add}
+        </Button>
+      )}
     </fieldset>
   );
 }
@@ -112,7 +139,7 @@ export function BySize({ value, sizes, onChange, begin, children }: SizedProps) 
             })}
           </span>
         ))}
-      {(sizes.length > 0 || apart) && (
+      {((sizes.length > 0 && value !== null) || apart) && (
         <button
           type="button"
           className="link text-xs"
@@ -160,10 +187,74 @@ function HowMany({
   );
 }
 
+/** A member of a mix that is chosen: which, and how much of the mix it is. */
+export function EmptyMember({
+  choices,
+  left,
+  onAdd,
+}: {
+  choices: readonly KeyChoice[];
+  /** The share that is not given yet. */
+  left: number;
+  onAdd: (member: NonNullable<KeyEntry["mix"]>[number]) => void;
+}) {
+  const [key, setKey] = useState<string | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  return (
+    <>
+      <KeySelect label="Member to add" value={key} choices={choices} onChange={setKey} />
+      <NumberField
+        aria-label="Its share, per cent"
+        className="field w-16"
+        factor={100}
+        min={1e-6}
+        max={1000}
+        optional
+        placeholder={left > 0 ? `${Math.round(left * 100)} %` : "%"}
+        value={share}
+        onChange={setShare}
+      />
+      <Button
+        className="h-8!"
+        disabled={key === null || share === null}
+        onClick={() => onAdd({ key: key!, share: share! })}
+      >
+        Add it
+      </Button>
+    </>
+  );
+}
+
+/** A cut that is chosen: of what, and how long; only then does it count. */
+function EmptyCut({ choices, onAdd }: { choices: readonly KeyChoice[]; onAdd: (cut: Cut) => void }) {
+  const [key, setKey] = useState<string | null>(null);
+  const [mm, setMm] = useState<number | null>(null);
+  return (
+    <>
+      <KeySelect label="What is cut" value={key} choices={choices} onChange={setKey} />
+      <LengthField
+        aria-label="How long it is cut"
+        className="field w-20"
+        optional
+        placeholder="how long"
+        mm={mm}
+        onChange={setMm}
+      />
+      <Button
+        className="h-8!"
+        disabled={key === null || mm === null}
+        onClick={() => onAdd({ key: key!, count: 1, mm: mm! })}
+      >
+        Add it
+      </Button>
+    </>
+  );
+}
+
 interface AnyUse {
   key: string;
   count: Sized;
-  per?: "item" | "kit" | null | undefined;
+  per?: Per | null | undefined;
   forEach?: string | null | undefined;
 }
 
@@ -173,30 +264,36 @@ interface UsesProps<U extends AnyUse> {
   uses: readonly U[];
   choices: readonly KeyChoice[];
   onChange: (uses: U[]) => void;
-  perKit?: boolean;
+  /** Of the whole design: how often it is taken can be chosen. */
+  often?: boolean;
   /** Of a part: the design's sizes, by which a number may differ. */
   sizes?: readonly string[];
   /** Of a part: keys of which it may be so many for each. */
   each?: readonly KeyChoice[];
 }
 
-export function Uses<U extends AnyUse>({
-  title,
-  add,
-  uses,
-  choices,
-  onChange,
-  perKit,
-  sizes = [],
-  each,
-}: UsesProps<U>) {
+export function Uses<U extends AnyUse>({ title, add, uses, choices, onChange, often, sizes = [], each }: UsesProps<U>) {
   const set = (i: number, change: Partial<AnyUse>) => onChange(uses.map((u, j) => (j === i ? { ...u, ...change } : u)));
   return (
     <ItemList
       title={title}
       items={uses}
       add={add}
-      onAdd={choices.length > 0 ? () => onChange([...uses, { key: choices[0]!.key, count: 1 } as unknown as U]) : null}
+      empty={
+        choices.length > 0
+          ? (close) => (
+              <KeySelect
+                label={`What, ${title.toLowerCase()}`}
+                value={null}
+                choices={choices}
+                onChange={(key) => {
+                  if (key) onChange([...uses, { key, count: 1 } as unknown as U]);
+                  close();
+                }}
+              />
+            )
+          : null
+      }
       onRemove={(i) => onChange(uses.filter((_, j) => j !== i))}
     >
       {(use, i) => (
@@ -216,15 +313,18 @@ export function Uses<U extends AnyUse>({
           {each && (
             <ForEach of={use.key} value={use.forEach} choices={each} onChange={(forEach) => set(i, { forEach })} />
           )}
-          {perKit && (
+          {often && (
             <select
-              aria-label={`${use.key}: for each item or once a kit`}
+              aria-label={`${use.key}: how often`}
               className="field"
               value={use.per ?? "item"}
-              onChange={(e) => set(i, { per: e.target.value as "item" | "kit" })}
+              onChange={(e) => set(i, { per: e.target.value as Per })}
             >
-              <option value="item">for each item</option>
-              <option value="kit">once a kit</option>
+              {Object.entries(PER_WORDS).map(([per, words]) => (
+                <option key={per} value={per}>
+                  {words}
+                </option>
+              ))}
             </select>
           )}
         </>
@@ -278,7 +378,19 @@ export function Cuts({
       title="Lengths cut for it"
       items={cuts}
       add="Add a cut length"
-      onAdd={choices.length > 0 ? () => onChange([...cuts, { key: choices[0]!.key, count: 1, mm: 100 }]) : null}
+      empty={
+        choices.length > 0
+          ? (close) => (
+              <EmptyCut
+                choices={choices}
+                onAdd={(cut) => {
+                  onChange([...cuts, cut]);
+                  close();
+                }}
+              />
+            )
+          : null
+      }
       onRemove={(i) => onChange(cuts.filter((_, j) => j !== i))}
     >
       {(cut, i) => {
@@ -360,7 +472,21 @@ export function Beside({
       title="Runs along the same way"
       items={also}
       add="Add what runs along"
-      onAdd={choices.length > 0 ? () => onChange([...also, { key: choices[0]!.key }]) : null}
+      empty={
+        choices.length > 0
+          ? (close) => (
+              <KeySelect
+                label="What runs along"
+                value={null}
+                choices={choices}
+                onChange={(key) => {
+                  if (key) onChange([...also, { key }]);
+                  close();
+                }}
+              />
+            )
+          : null
+      }
       onRemove={(i) => onChange(also.filter((_, j) => j !== i))}
     >
       {(one, i) => {
@@ -400,7 +526,7 @@ export function Beside({
                   onChange={(tailMm) => set(i, { tailMm })}
                 />
                 <NumberField
-                  aria-label="Take-up of what runs along, %"
+                  aria-label="Extra for stitches of what runs along, %"
                   className="field w-16"
                   optional
                   factor={100}

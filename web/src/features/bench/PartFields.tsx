@@ -3,6 +3,7 @@ import { keyFault } from "@jar-count/core/shorthand";
 import { Trash2 } from "lucide-react";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
+import { Fold } from "../../ui/Fold.tsx";
 import { Beside, BySize, countedKeys, Cuts, KeySelect, Uses } from "./Lists.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
 import { freeKey, keysOf } from "./designs.ts";
@@ -16,7 +17,7 @@ const SAID: Record<Laid, string> = {
 
 /** The fields of one part: what it is strung on, how it is cut, what it takes that its text doesn't name. */
 export function PartFields() {
-  const { state, editPart: onChange, editDesign } = useBenchStore();
+  const { id: designId, state, editPart: onChange, editDesign } = useBenchStore();
   // As it was before rows were typed: its fields are the same.
   const design = useBench((b) => b.frame);
   const id = useBench((b) => b.part?.id);
@@ -30,33 +31,15 @@ export function PartFields() {
   const sizeKeys = sizes.map((s) => s.key);
   const isSub = part.as != null;
   return (
-    <div className="flex flex-col gap-4 px-6 pt-4">
-      <div className="flex flex-wrap items-start gap-x-4 gap-y-3">
+    <div className="flex flex-col gap-4 px-6 pt-3">
+      <div className="flex flex-wrap items-start gap-x-3 gap-y-2">
         <Labelled label="Part">
           <TextField
-            className="field w-36"
+            className="field w-30"
             value={part.name}
             check={checkName}
             onChange={(name) => onChange({ name }, "part-name")}
           />
-        </Labelled>
-        <Labelled
-          label="Drawn as"
-          hint={proposal.laid !== "strand" && proposal.reason && `since ${proposal.reason}`}
-          className="max-w-52"
-        >
-          <select
-            className="field"
-            value={part.laid ?? ""}
-            onChange={(e) => onChange({ laid: (e.target.value || null) as Laid | null })}
-          >
-            <option value="">{proposal.reason === null ? "as proposed" : `${SAID[proposal.laid]}, as proposed`}</option>
-            {LAID.map((laid) => (
-              <option key={laid} value={laid}>
-                {SAID[laid]}
-              </option>
-            ))}
-          </select>
         </Labelled>
         {!isSub && (
           <Labelled label="An item needs">
@@ -70,7 +53,7 @@ export function PartFields() {
             />
           </Labelled>
         )}
-        <Labelled label="Strung on">
+        <Labelled label="Strung on" hint={strings.length === 0 && "add a cord or wire to the key"}>
           <KeySelect
             label="Strung on"
             value={part.stringing ?? null}
@@ -81,7 +64,7 @@ export function PartFields() {
         </Labelled>
         <Labelled label="Each tail">
           <LengthField
-            className="field w-24"
+            className="field w-20"
             mm={part.tailMm ?? null}
             optional
             zero
@@ -121,10 +104,33 @@ export function PartFields() {
           ))
         )}
       </div>
-      <details className="group">
-        <summary className="w-fit cursor-pointer font-medium text-action">Strands, thread, findings and cuts</summary>
-        <div className="mt-3 grid gap-5 md:grid-cols-2">
+      <Fold
+        key={part.id}
+        name={`part/${designId}/${part.id}`}
+        title="This part’s strands, thread, cuts, and findings that no row names"
+      >
+        <div className="grid gap-5 md:grid-cols-2">
           <div className="flex flex-wrap items-start gap-x-4 gap-y-3">
+            <Labelled
+              label="Drawn as"
+              hint={proposal.laid !== "strand" && proposal.reason && `since ${proposal.reason}`}
+              className="max-w-52"
+            >
+              <select
+                className="field"
+                value={part.laid ?? ""}
+                onChange={(e) => onChange({ laid: (e.target.value || null) as Laid | null })}
+              >
+                <option value="">
+                  {proposal.reason === null ? "as proposed" : `${SAID[proposal.laid]}, as proposed`}
+                </option>
+                {LAID.map((laid) => (
+                  <option key={laid} value={laid}>
+                    {SAID[laid]}
+                  </option>
+                ))}
+              </select>
+            </Labelled>
             <Labelled label="Strands side by side">
               <NumberField
                 className="field w-20"
@@ -135,7 +141,7 @@ export function PartFields() {
                 onChange={(strands) => onChange({ strands })}
               />
             </Labelled>
-            <Labelled label="Take-up, %">
+            <Labelled label="Extra thread for stitches, %" hint="“take-up”: what they eat beside the path">
               <NumberField
                 className="field w-20"
                 optional
@@ -145,7 +151,7 @@ export function PartFields() {
                 onChange={(takeUp) => onChange({ takeUp })}
               />
             </Labelled>
-            <Labelled label="Reinforced, times">
+            <Labelled label="Whole path gone again, times">
               <NumberField
                 className="field w-20"
                 optional
@@ -155,7 +161,7 @@ export function PartFields() {
               />
             </Labelled>
             <fieldset>
-              <legend className="text-xs text-muted">Fixed cut</legend>
+              <legend className="text-xs text-muted">Length of each cut, if it is fixed</legend>
               <span className="flex flex-wrap items-center gap-1.5">
                 <BySize
                   value={part.cutMm ?? null}
@@ -168,7 +174,7 @@ export function PartFields() {
                       aria-label={`Fixed cut${of}`}
                       className="field w-24"
                       optional={of === ""}
-                      placeholder="computed"
+                      placeholder="as needed"
                       mm={value}
                       onChange={put}
                     />
@@ -194,7 +200,7 @@ export function PartFields() {
                 checked={part.folded ?? false}
                 onChange={(e) => onChange({ folded: e.target.checked })}
               />
-              cuts are folded double
+              each cut is bent double and makes two strands
             </label>
             {(design.options ?? []).length > 0 && !isSub && (
               <fieldset>
@@ -228,23 +234,22 @@ export function PartFields() {
                   )
                 }
               />
-              a sub-assembly, used by its own key
+              made apart and used by a letter of its own (a sub-assembly)
             </label>
             {isSub && (
               <>
-                <Labelled label="Its key">
+                <Labelled label="Its letter">
                   <TextField
                     className="field w-20 font-mono"
                     value={part.as!}
                     onChange={(as) => onChange({ as })}
                     check={(k) =>
-                      keyFault(k) ?? (k !== part.as && keysOf(design).has(k) ? `${k} is a key already.` : null)
+                      keyFault(k) ?? (k !== part.as && keysOf(design).has(k) ? `${k} is a letter already.` : null)
                     }
                   />
                 </Labelled>
-                <Labelled label="Along a strand, mm">
+                <Labelled label="Along a strand">
                   <LengthField
-                    always="mm"
                     className="field w-28"
                     optional
                     placeholder="its own strand"
@@ -253,7 +258,7 @@ export function PartFields() {
                   />
                 </Labelled>
                 <Uses
-                  title="It hangs by"
+                  title={`${part.as} hangs by`}
                   add="Add what it hangs by"
                   uses={part.hangsBy ?? []}
                   choices={others}
@@ -263,8 +268,8 @@ export function PartFields() {
             )}
           </div>
           <Uses
-            title="Findings the rows don't name"
-            add="Add a finding"
+            title="Findings of this part that no row names"
+            add="Add what this part takes"
             uses={part.uses ?? []}
             choices={others}
             sizes={sizeKeys}
@@ -288,7 +293,7 @@ export function PartFields() {
         <Button look="quiet" className="mt-3 text-short" disabled={design.parts.length < 2} onClick={onRemove}>
           <Trash2 size={15} aria-hidden /> Take this part out
         </Button>
-      </details>
+      </Fold>
     </div>
   );
 }

@@ -1,8 +1,8 @@
 import type { Part } from "@jar-count/core/contract";
-import { Copy, Plus } from "lucide-react";
+import { Plus } from "lucide-react";
 import { useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
-import { IconButton, Segmented } from "../../ui/controls.tsx";
+import { Button, Segmented } from "../../ui/controls.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
 import { freeKey, keysOf } from "./designs.ts";
 
@@ -11,7 +11,7 @@ const MOST_PARTS = 200;
 /** Which part, size and option of the design is looked at. */
 export function PartSwitch() {
   return (
-    <div className="flex flex-wrap items-center justify-between gap-3 px-6 py-3">
+    <div className="flex flex-wrap items-center justify-between gap-x-3 gap-y-1 px-6 py-1.5">
       <Parts />
       <div className="flex flex-wrap gap-3">
         <Choice of="option" label="Option" />
@@ -66,13 +66,13 @@ function Parts() {
         );
       })}
       {name !== undefined && (
-        <IconButton label={`Copy ${name}`} disabled={full} onClick={copy}>
-          <Copy size={15} />
-        </IconButton>
+        <Button look="quiet" className="h-8! px-2!" aria-label={`Copy ${name}`} disabled={full} onClick={copy}>
+          Copy
+        </Button>
       )}
-      <IconButton label="Add a part" disabled={full} onClick={add}>
-        <Plus size={17} />
-      </IconButton>
+      <Button look="quiet" className="h-8! px-2!" aria-label="Add a part" disabled={full} onClick={add}>
+        <Plus size={15} aria-hidden /> Part
+      </Button>
     </div>
   );
 }

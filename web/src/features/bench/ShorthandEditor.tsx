@@ -1,5 +1,5 @@
 import type { KeyEntry, Problem } from "@jar-count/core/contract";
-import { RESERVED, strandParser } from "@jar-count/core/shorthand";
+import { constructOf, RESERVED, strandParser } from "@jar-count/core/shorthand";
 import {
   acceptCompletion,
   autocompletion,
@@ -19,7 +19,15 @@ import {
 } from "@codemirror/language";
 import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
 import { Annotation, Compartment, EditorState, StateEffect, StateField, type Text } from "@codemirror/state";
-import { Decoration, type DecorationSet, EditorView, keymap, lineNumbers, placeholder } from "@codemirror/view";
+import {
+  Decoration,
+  type DecorationSet,
+  EditorView,
+  keymap,
+  lineNumbers,
+  placeholder,
+  tooltips,
+} from "@codemirror/view";
 import { styleTags, tags } from "@lezer/highlight";
 import { useEffect, useRef } from "react";
 import type { Lit } from "../../ui/StrandPicture.tsx";
@@ -33,11 +41,17 @@ export interface ShorthandEditorProps {
   subs: readonly { key: string; name: string }[];
   sizes: readonly string[];
   problems: readonly Problem[];
+  /** What would put a problem right, each in one step. */
+  mendsFor: (problem: Problem) => { say: string; act: () => void }[];
   lit: Lit | null;
   /** A place to go to; a new object each time. */
   goTo: { row: number; from: number; to: number } | null;
+  /** Text to be put where the cursor stands; a new object each time. */
+  putIn: { text: string } | null;
   onChange: (text: string) => void;
   onLight: (lit: Lit | null) => void;
+  /** Help is asked for about the word at the cursor; empty for none. */
+  onHelp: (word: string) => void;
 }
 
 const language = LRLanguage.define({
@@ -81,6 +95,23 @@ const theme = EditorView.theme({
     color: "var(--ink)",
     border: "1px solid var(--edge)",
     borderRadius: "6px",
+    zIndex: "45",
+  },
+  ".cm-completionInfo": {
+    fontFamily: '"Hanken Grotesk Variable", sans-serif',
+    padding: "8px 10px !important",
+    maxWidth: "300px",
+    whiteSpace: "pre-line",
+  },
+  ".cm-diagnosticAction": {
+    font: "inherit",
+    color: "var(--on-action)",
+    backgroundColor: "var(--action-fill)",
+    borderRadius: "4px",
+    padding: "3px 8px",
+    marginLeft: "0",
+    marginTop: "6px",
+    display: "inline-block",
   },
   ".cm-tooltip.cm-tooltip-autocomplete > ul": { fontFamily: "inherit" },
   ".cm-tooltip-autocomplete ul li[aria-selected]": { backgroundColor: "var(--action-fill)", color: "var(--on-action)" },
@@ -127,13 +158,47 @@ const offsetOf = (doc: Text, row: number, column: number) => {
   return Math.min(line.from + column, line.to);
 };
 
-function diagnosticsOf(doc: Text, problems: readonly Problem[]): Diagnostic[] {
+function diagnosticsOf(
+  doc: Text,
+  problems: readonly Problem[],
+  mendsFor: ShorthandEditorProps["mendsFor"],
+): Diagnostic[] {
   return problems.flatMap((p) => {
     if (p.row === null || p.row > doc.lines) return [];
     const from = offsetOf(doc, p.row, p.from ?? 0);
     const to = Math.max(offsetOf(doc, p.row, p.to ?? 0), from);
-    return [{ from, to, severity: p.level, message: p.message }];
+    const actions = mendsFor(p).map(({ say, act }) => ({ name: say, apply: act }));
+    return [{ from, to, severity: p.level, message: p.message, actions }];
   });
+}
+
+/** What completion says of a word of the notation: its short meaning, and beside the list an example. */
+function explained(word: string, { keys, subs }: ShorthandEditorProps) {
+  const construct = constructOf(word);
+  if (!construct) return {};
+  const bead = (i: number) => keys.filter((k) => k.kind === "bead")[i]?.key ?? "ABC"[i]!;
+  const example = construct.example({
+    beads: [bead(0), bead(1), bead(2)],
+    hung: keys.find((k) => k.kind === "focal")?.key ?? "D",
+    finding: keys.find((k) => k.kind === "finding")?.key ?? "R",
+    sub: subs[0]?.key ?? "CHN",
+    sizes: ["S", "M"],
+  });
+  return { detail: construct.title.toLowerCase(), info: `${construct.says}\n\n${example}` };
+}
+
+/** Whether the cursor stands in a note, where every sign is only text. */
+const isInNote = (state: EditorState) => {
+  const { head } = state.selection.main;
+  return /[#!]/.test(state.doc.lineAt(head).text.slice(0, head - state.doc.lineAt(head).from));
+};
+
+/** Asks for help about the word of the notation at the cursor. */
+function help({ state }: EditorView, { onHelp }: ShorthandEditorProps): boolean {
+  const at = state.wordAt(state.selection.main.head);
+  const word = at ? state.sliceDoc(at.from, at.to) : "";
+  onHelp((RESERVED as readonly string[]).includes(word) ? word : "");
+  return true;
 }
 
 /** The shorthand with colouring, error marks in place and completion of keys with their names. */
@@ -167,6 +232,7 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
           ...RESERVED.map((w) => ({
             label: w,
             type: "keyword",
+            ...explained(w, now.current),
             ...(w === "size" && sizes.length > 0 ? { apply: `size{${sizes.map((s) => `${s}: `).join("| ")}}` } : {}),
           })),
         ],
@@ -186,12 +252,15 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
           autocompletion({ override: [complete], icons: false, defaultKeymap: false }),
           litField,
           theme,
+          // Over everything that stands below the rows.
+          tooltips({ parent: document.body, position: "fixed" }),
           EditorView.lineWrapping,
-          placeholder("Row 1: (3A 2B) x4"),
+          placeholder("(3A 2B) x4   ? says how rows are written"),
           labelled.of(EditorView.contentAttributes.of({ "aria-label": now.current.label, spellcheck: "false" })),
           keymap.of([
             ...closeBracketsKeymap,
             { key: "Tab", run: acceptCompletion },
+            { key: "F1", run: (v) => help(v, now.current) },
             ...completionKeymap.filter((k) => k.key !== "Enter"),
             ...defaultKeymap,
           ]),
@@ -201,7 +270,10 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
           }),
           EditorView.domEventHandlers({
             // Undo and redo are the page's, over everything: the editor must not try its own.
-            keydown: (e) => (e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key),
+            // A question mark stands nowhere in the notation but in notes: elsewhere it asks for help.
+            keydown: (e, v) =>
+              ((e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key)) ||
+              (e.key === "?" && !isInNote(v.state) && (e.preventDefault(), help(v, now.current))),
             mousemove: (e, v) => {
               const pos = v.posAtCoords({ x: e.clientX, y: e.clientY });
               const node = pos === null ? null : syntaxTree(v.state).resolveInner(pos, 1);
@@ -248,7 +320,8 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
     // A moment later than the count: a key that is half typed is not marked before the rest of it could follow.
     const timer = setTimeout(() => {
       marked.current = problems.length > 0;
-      editor.dispatch(setDiagnostics(editor.state, diagnosticsOf(editor.state.doc, problems)));
+      const found = diagnosticsOf(editor.state.doc, problems, now.current.mendsFor);
+      editor.dispatch(setDiagnostics(editor.state, found));
     }, MARK_AFTER_MS);
     return () => clearTimeout(timer);
   }, [problems, text]);
@@ -272,6 +345,24 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
     });
     editor.focus();
   }, [goTo]);
+
+  const { putIn } = props;
+  useEffect(() => {
+    const editor = view.current!;
+    if (!putIn) return;
+    const { from, to } = editor.state.selection.main;
+    const { doc } = editor.state;
+    // A step stands apart from its neighbours; what is of several rows begins on one of its own.
+    const before = from > 0 && /\S/.test(doc.sliceString(from - 1, from)) ? " " : "";
+    const after = /\S/.test(doc.sliceString(to, to + 1)) ? " " : "";
+    const insert = before + putIn.text + after;
+    editor.dispatch({
+      changes: { from, to, insert },
+      selection: { anchor: from + insert.length - after.length },
+      scrollIntoView: true,
+    });
+    editor.focus();
+  }, [putIn]);
 
   // Its layout stands by itself: a keystroke in it must not lay the whole page out again.
   return <div ref={host} data-testid="shorthand" className="[contain:layout_style]" />;

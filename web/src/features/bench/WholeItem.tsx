@@ -1,6 +1,8 @@
 import { DESIGN_KINDS, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
-import { Labelled } from "../../ui/controls.tsx";
+import { useState } from "react";
+import { Button, Labelled } from "../../ui/controls.tsx";
 import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.tsx";
+import { Fold } from "../../ui/Fold.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
 import { countedKeys, ItemList, Uses } from "./Lists.tsx";
 
@@ -11,99 +13,126 @@ const SIZE_KEY = /^[^\s(){}[\]#:|,]{1,20}$/;
  * parts.
  */
 export function WholeItem() {
-  const { editDesign: onChange } = useBenchStore();
+  const { id, editDesign: onChange } = useBenchStore();
   const design = useBench((b) => b.frame);
   return (
-    <details className="mx-6 mt-6 border-t border-rule pt-4">
-      <summary className="w-fit cursor-pointer font-medium text-action">
-        Kind, minutes, sizes, options and what the whole item takes
-      </summary>
-      <div className="mt-3 flex flex-wrap items-start gap-4">
-        <About
-          label="Kind"
-          list={DESIGN_KINDS}
-          value={design.about?.kind}
-          onChange={(kind) => onChange({ about: { ...design.about, kind } })}
-        />
-        <About
-          label="Technique"
-          list={TECHNIQUES}
-          value={design.about?.technique}
-          onChange={(technique) => onChange({ about: { ...design.about, technique } })}
-        />
-        <About
-          label="Level"
-          list={LEVELS}
-          value={design.about?.level}
-          onChange={(level) => onChange({ about: { ...design.about, level } })}
-        />
-        <Labelled label="Minutes an item">
-          <NumberField
-            className="field w-24"
-            optional
-            max={10_000}
-            value={design.minutes ?? null}
-            onChange={(minutes) => onChange({ minutes })}
+    <div className="mx-6 mt-4 border-t border-rule pt-4">
+      <Fold name={`whole/${id}`} title="The whole item: what it takes beside its parts, sizes, options, kind and time">
+        <div className="flex flex-wrap items-start gap-4">
+          <About
+            label="Kind"
+            list={DESIGN_KINDS}
+            value={design.about?.kind}
+            onChange={(kind) => onChange({ about: { ...design.about, kind } })}
           />
-        </Labelled>
-      </div>
-      <div className="mt-4 grid gap-6 md:grid-cols-2">
-        <Keyed
-          title="Sizes"
-          add="Add a size"
-          letters={["S", "M", "L", "XL"]}
-          items={design.sizes ?? []}
-          onChange={(sizes) => onChange({ sizes: sizes.length > 0 ? sizes : null })}
-        >
-          {(size, set) => (
-            <Labelled label="Fits, round the body">
-              <LengthField
-                className="field w-24"
-                optional
-                placeholder="any"
-                mm={size.bodyMm ?? null}
-                onChange={(bodyMm) => set({ bodyMm })}
-              />
-            </Labelled>
-          )}
-        </Keyed>
-        <Keyed
-          title="Options the maker may choose from"
-          add="Add a way"
-          letters={["first", "second", "third"]}
-          items={design.options ?? []}
-          onChange={(options) => onChange({ options: options.length > 0 ? options : null })}
-        />
-        <Uses
-          title="One item also takes"
-          add="Add something"
-          perKit
-          uses={design.uses ?? []}
-          choices={countedKeys(design)}
-          onChange={(uses) => onChange({ uses: uses.length > 0 ? uses : null })}
-        />
-        <ItemList
-          title="To have at hand, not in the kit"
-          add="Add a tool or glue"
-          items={design.atHand ?? []}
-          onAdd={() => onChange({ atHand: [...(design.atHand ?? []), "scissors"] })}
-          onRemove={(i) => {
-            const left = design.atHand!.filter((_, j) => j !== i);
-            onChange({ atHand: left.length > 0 ? left : null });
-          }}
-        >
-          {(name, i) => (
-            <TextField
-              aria-label="What the maker needs at hand"
-              className="field w-52"
-              value={name}
-              check={checkName}
-              onChange={(said) => onChange({ atHand: design.atHand!.map((x, j) => (j === i ? said : x)) })}
+          <About
+            label="Technique"
+            list={TECHNIQUES}
+            value={design.about?.technique}
+            onChange={(technique) => onChange({ about: { ...design.about, technique } })}
+          />
+          <About
+            label="Level"
+            list={LEVELS}
+            value={design.about?.level}
+            onChange={(level) => onChange({ about: { ...design.about, level } })}
+          />
+          <Labelled label="Minutes an item">
+            <NumberField
+              className="field w-24"
+              optional
+              max={10_000}
+              value={design.minutes ?? null}
+              onChange={(minutes) => onChange({ minutes })}
             />
-          )}
-        </ItemList>
-      </div>
-    </details>
+          </Labelled>
+        </div>
+        <div className="mt-4 grid gap-6 md:grid-cols-2">
+          <Keyed
+            title="Sizes"
+            add="Add a size"
+            letters={["S", "M", "L", "XL"]}
+            items={design.sizes ?? []}
+            onChange={(sizes) => onChange({ sizes: sizes.length > 0 ? sizes : null })}
+          >
+            {(size, set) => (
+              <Labelled label="Fits, round the body">
+                <LengthField
+                  className="field w-24"
+                  optional
+                  placeholder="any"
+                  mm={size.bodyMm ?? null}
+                  onChange={(bodyMm) => set({ bodyMm })}
+                />
+              </Labelled>
+            )}
+          </Keyed>
+          <Keyed
+            title="Options the maker may choose from"
+            add="Add an option"
+            letters={["first", "second", "third"]}
+            items={design.options ?? []}
+            onChange={(options) => onChange({ options: options.length > 0 ? options : null })}
+          />
+          <Uses
+            title="Taken beside rows and parts"
+            add="Add what the whole takes"
+            often
+            uses={design.uses ?? []}
+            choices={countedKeys(design)}
+            onChange={(uses) => onChange({ uses: uses.length > 0 ? uses : null })}
+          />
+          <ItemList
+            title="To have at hand, not in the kit"
+            add="Add a tool or glue"
+            items={design.atHand ?? []}
+            empty={(close) => (
+              <EmptyName
+                onAdd={(name) => {
+                  onChange({ atHand: [...(design.atHand ?? []), name] });
+                  close();
+                }}
+              />
+            )}
+            onRemove={(i) => {
+              const left = design.atHand!.filter((_, j) => j !== i);
+              onChange({ atHand: left.length > 0 ? left : null });
+            }}
+          >
+            {(name, i) => (
+              <TextField
+                aria-label="What the maker needs at hand"
+                className="field w-52"
+                value={name}
+                check={checkName}
+                onChange={(said) => onChange({ atHand: design.atHand!.map((x, j) => (j === i ? said : x)) })}
+              />
+            )}
+          </ItemList>
+        </div>
+      </Fold>
+    </div>
+  );
+}
+
+/** A tool or so, to be named before it stands in the list. */
+function EmptyName({ onAdd }: { onAdd: (name: string) => void }) {
+  const [name, setName] = useState("");
+  const add = () => checkName(name) === null && onAdd(name.trim());
+  return (
+    <>
+      <input
+        className="field w-44"
+        aria-label="What the maker needs at hand, to add"
+        placeholder="scissors"
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        onKeyDown={(e) => e.key === "Enter" && add()}
+      />
+      <Button className="h-8!" disabled={checkName(name) !== null} onClick={add}>
+        Add it
+      </Button>
+    </>
   );
 }
 

@@ -1,4 +1,12 @@
-import { type BeadAt, between, describeStretch, isMirroredPair, keyUse, renameKey } from "@jar-count/core/builder";
+import {
+  type BeadAt,
+  between,
+  describeStretch,
+  isMirroredPair,
+  keyUse,
+  type Mend,
+  renameKey,
+} from "@jar-count/core/builder";
 import {
   type Answer,
   Design as DesignContract,
@@ -27,7 +35,7 @@ import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
 import { type DraftStore, isChanged } from "../../draft/index.ts";
 import type { Lit } from "../../ui/StrandPicture.tsx";
-import { sameButRows } from "./designs.ts";
+import { freeKey, keysOf, sameButRows } from "./designs.ts";
 import { draftOf } from "./draftOf.ts";
 
 /** What is shown: the whole piece as worn, the part as it is laid, its strand straight, or its strands braided. */
@@ -75,10 +83,19 @@ interface View {
   /** Why the last act of the builder was not done. */
   fault: string | null;
   dialog: "log" | "differ" | "revisions" | null;
+  /** The card that explains the notation, where it is open: what is looked for in it. */
+  card: string | null;
+  /** Text to be put where the cursor stands in the rows; a new object each time. */
+  putIn: { part: string; text: string } | null;
   /** What changed, in the person's words. */
   why: string;
   /** What keeps the design from being saved. */
   saveFaults: readonly string[];
+}
+
+export interface Before {
+  design: Design;
+  answer: Answer;
 }
 
 /** What follows from the draft and the view. */
@@ -94,8 +111,8 @@ interface Derived {
   columns: readonly { label: string; counting: Counting }[];
   /** Counted in the chosen size. */
   counting: Counting;
-  /** The counts of what was last saved, where something changed since. */
-  before: Answer | null;
+  /** What was last saved, counted, where something changed since. */
+  before: Before | null;
   looks: ReadonlyMap<string, Appearance>;
   strung: StrungPartOf | undefined;
   picture: Picture | null;
@@ -127,6 +144,10 @@ export interface BenchStore {
   editPart: (change: Partial<Part>, group?: string) => void;
   editKey: (change: (key: KeyEntry[]) => KeyEntry[], group?: string) => void;
   rename: (from: string, to: string) => void;
+  /** Adds a line to the bead key, under the first letter that is free or the key that it is asked under. */
+  addEntry: (entry: Omit<KeyEntry, "key" | "id">, key?: string) => string;
+  /** Puts right what is wrong at a place of a part's text. */
+  mend: (partId: string, mend: Mend) => void;
   /** Goes to a stretch of a part's text, and lights it there and in the picture. */
   show: (partId: string, key: string, at: { from: number; to: number } | null) => void;
   save: () => Promise<void>;
@@ -148,9 +169,12 @@ function last<A extends readonly unknown[], R>(make: (...from: A) => R): (...fro
 /** Works out what follows from draft and view; what did not change keeps its object. */
 function deriving() {
   const count = last((design: Design, size: string | null, option: string | null) => columnsOf(design, size, option));
-  const saved = last(
-    (base: Design, size: string | null, option: string | null) => countWhole(base, { size, option }).answer,
-  );
+  const saved = last((base: Design, size: string | null, option: string | null): Before => {
+    const has = (list: readonly { key: string }[] | null | undefined, key: string | null) =>
+      list?.find((x) => x.key === key)?.key ?? list?.[0]?.key ?? null;
+    const choice = { size: has(base.sizes, size), option: has(base.options, option) };
+    return { design: base, answer: countWhole(base, choice).answer };
+  });
   const looksOf = last((key: readonly KeyEntry[]) => appearancesOf(key));
   const pictureOf = last(
     (
@@ -269,6 +293,8 @@ export function makeBenchStore(found: DesignSummary): BenchStore {
     stretch: null,
     fault: null,
     dialog: null,
+    card: null,
+    putIn: null,
     why: "",
     saveFaults: [],
   };
@@ -297,6 +323,26 @@ export function makeBenchStore(found: DesignSummary): BenchStore {
     },
     editKey: (change, group) => edit((d) => ({ ...d, key: change(d.key) }), group),
     rename: (from, to) => edit((d) => renameKey(d, from, to), `rename-${to.slice(0, 1)}`),
+    addEntry: (entry, asked) => {
+      const key = asked ?? freeKey(keysOf(draft.getState().doc));
+      edit((d) => ({ ...d, key: [...d.key, { key, id: crypto.randomUUID(), ...entry }] }));
+      return key;
+    },
+    mend: (partId, mend) => {
+      if ("addKey" in mend) {
+        const { addKey: key } = mend;
+        return edit((d) => ({
+          ...d,
+          key: [...d.key, { key, id: crypto.randomUUID(), name: `Bead ${key}`, kind: "bead" as const }],
+        }));
+      }
+      const { from, to, insert } = mend.change;
+      const put = (steps: string) => steps.slice(0, from) + insert + steps.slice(to);
+      edit((d) => ({
+        ...d,
+        parts: d.parts.map((p) => (p.id === partId ? { ...p, steps: put(p.steps ?? "") } : p)),
+      }));
+    },
     show: (partId, key, at) => {
       const { doc: over } = draft.getState();
       const text = over.parts.find((p) => p.id === partId)?.steps ?? "";

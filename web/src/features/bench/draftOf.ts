@@ -14,7 +14,8 @@ export function draftOf(found: DesignSummary): DraftStore<Design> {
       const body = { requestKey, revision: version, reason, design };
       const saved = await call("saveDesign", { params: { id }, body });
       queryClient.setQueryData(designQuery(id).queryKey, (known) =>
-        known ? { ...known, ...saved, name: design.name, design } : known,
+        // One that was never saved before is known from here on.
+        ({ ...(known ?? found), ...saved, name: design.name, design }),
       );
       void queryClient.invalidateQueries({ queryKey: designsQuery.queryKey, exact: true });
       void queryClient.invalidateQueries({ queryKey: revisionsQuery(id).queryKey });

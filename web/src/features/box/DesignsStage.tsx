@@ -9,7 +9,7 @@ import {
   SHAPES,
 } from "@jar-count/core/contract";
 import { changesBetween, countKit, countWhole } from "@jar-count/core/count";
-import { appearancesOf } from "@jar-count/core/picture";
+import { appearancesOf, layWorn } from "@jar-count/core/picture";
 import { Plus, X } from "lucide-react";
 import { useCallback, useMemo, useState } from "react";
 import { Link } from "react-router";
@@ -227,7 +227,8 @@ function LinePicture({ line, design, colourway }: { line: BoxLine; design: Desig
     const own = { ...design, key };
     const size = line.size ?? design.sizes?.[Math.floor((design.sizes.length - 1) / 2)]?.key ?? null;
     const option = line.option ?? design.options?.[0]?.key ?? null;
-    return { counting: countWhole(own, { size, option }), looks: appearancesOf(key) };
+    const looks = appearancesOf(key);
+    return { picture: layWorn(countWhole(own, { size, option }), looks, 1500), looks };
   }, [design, key, line.size, line.option]);
   return <PictureCard of={key} make={make} label={`${design.name} as it is worn`} width={150} height={118} />;
 }

@@ -1,18 +1,19 @@
 import { Design, DESIGN_KINDS, type DesignSummary, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
 import { countKit, countWhole } from "@jar-count/core/count";
-import { appearancesOf } from "@jar-count/core/picture";
+import { appearancesOf, layWorn } from "@jar-count/core/picture";
 import { useQuery } from "@tanstack/react-query";
 import { Archive, ArchiveRestore, Copy, FileUp, Plus } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { componentsQuery, designsQuery, makeStale } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
-import { Button, Empty, IconButton } from "../../ui/controls.tsx";
+import { Button, ButtonLink, Empty, IconButton } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { monthName, sayDay } from "../../ui/month.ts";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { PictureCard } from "../../ui/PictureCard.tsx";
-import { newDesign, readDesignFile } from "./designFile.ts";
+import { readDesignFile } from "./designFile.ts";
+import { Drafts } from "./Drafts.tsx";
 
 /** All designs, each with its strand: the place to begin one, or to bring one in. */
 export function Library() {
@@ -59,9 +60,9 @@ export function Library() {
       <Button onClick={() => file.current?.click()}>
         <FileUp size={16} aria-hidden /> Open a design file
       </Button>
-      <Button look="main" onClick={() => void add(newDesign(), "", "New design")}>
+      <ButtonLink look="main" to="/designs/new">
         <Plus size={16} aria-hidden /> New design
-      </Button>
+      </ButtonLink>
     </div>
   );
 
@@ -148,6 +149,7 @@ export function Library() {
           </ul>
         </div>
       )}
+      <Drafts known={designs.data} />
       {designs.data.length === 0 ? (
         <Empty title="No designs yet">
           A design is rows of beads, written as on the back of an envelope: (3A 2B) x4. Start one, or open a
@@ -200,6 +202,9 @@ export function Library() {
   );
 }
 
+/** More beads than this are not told apart on a card. */
+const MOST_MARKS = 1500;
+
 /** The two or three words by which a design is known beside its name. */
 const knownBy = ({ design, lastUsed }: DesignSummary) =>
   [
@@ -222,7 +227,10 @@ function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
     () => countWhole(design, { size, option: design.options?.[0]?.key ?? null }),
     [design, size],
   );
-  const make = useCallback(() => ({ counting, looks: appearancesOf(design.key) }), [counting, design]);
+  const make = useCallback(() => {
+    const looks = appearancesOf(design.key);
+    return { picture: layWorn(counting, looks, MOST_MARKS), looks };
+  }, [counting, design]);
   const beads = design.key
     .filter((e) => e.kind === "bead" || e.kind === "focal")
     .reduce((n, e) => n + (counting.answer.counts[e.key] ?? 0), 0);

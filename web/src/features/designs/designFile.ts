@@ -1,16 +1,4 @@
-import { Design, DESIGN_VERSION } from "@jar-count/core/contract";
-
-/** A design with one empty part, ready to be written. */
-export const newDesign = (): Design => ({
-  format: "jar-count/design",
-  version: DESIGN_VERSION,
-  name: "New design",
-  sizes: null,
-  options: null,
-  key: [],
-  parts: [{ id: "part-1", name: "Strand", makes: 1, steps: "" }],
-  uses: null,
-});
+import { Design } from "@jar-count/core/contract";
 
 const MAX_BYTES = 8_000_000;
 

@@ -1,0 +1,76 @@
+import type { BoxSummary, DesignSummary } from "@jar-count/core/contract";
+import { useQuery } from "@tanstack/react-query";
+import { Check, X } from "lucide-react";
+import { Link, useLocation } from "react-router";
+import { boxesQuery, designsQuery } from "../api/queries.ts";
+import { IconButton } from "../ui/controls.tsx";
+import { useLeft } from "../ui/kept.ts";
+
+interface Step {
+  words: string;
+  done: boolean;
+  to: string;
+}
+
+/** The road to the first counted box, step by step; what is done already is ticked. */
+export function roadOf(designs: readonly DesignSummary[], boxes: readonly BoxSummary[]): Step[] {
+  const last = boxes.at(-1);
+  const box = (stage: string) => (last ? `/months/${last.id}/${stage}` : "/months/new");
+  return [
+    { words: "a design", done: designs.length > 0, to: "/designs/new" },
+    { words: "a month", done: boxes.length > 0, to: "/months/new" },
+    { words: "the design in its box", done: boxes.some((b) => b.designs > 0), to: box("designs") },
+    {
+      words: "a colourway and how many boxes",
+      done: boxes.some((b) => b.colourways.length > 0 && b.boxes > 0),
+      to: box("colours"),
+    },
+    {
+      words: "beads chosen",
+      done: boxes.some((b) => b.boxes > 0 && b.colourways.some((c) => c.stripe.length > 0)),
+      to: box("colours"),
+    },
+  ];
+}
+
+/** Shown from an empty workshop on until the first box is counted, or until it is closed. */
+export function Begin() {
+  const designs = useQuery(designsQuery);
+  const boxes = useQuery(boxesQuery);
+  const { pathname } = useLocation();
+  const [closed, setClosed] = useLeft<boolean>("begin", false);
+  if (closed || !designs.data || !boxes.data || pathname === "/") return null;
+  const road = roadOf(designs.data, boxes.data);
+  const next = road.findIndex((s) => !s.done);
+  if (next < 0) return null;
+  return (
+    <nav
+      aria-label="The first box"
+      className="no-print flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule bg-hush px-6 py-1.5 text-sm"
+    >
+      <span className="font-semibold">The first box:</span>
+      <ol className="flex flex-1 flex-wrap items-center gap-x-4">
+        {road.map((s, i) => (
+          <li key={s.words} className="flex items-center gap-1">
+            {s.done ? (
+              <>
+                <Check size={13} aria-hidden className="text-action" />
+                <span className="sr-only">done: </span>
+                <span className="text-muted">{s.words}</span>
+              </>
+            ) : i === next ? (
+              <Link className="link font-medium" to={s.to}>
+                {s.words}
+              </Link>
+            ) : (
+              <span className="text-muted">{s.words}</span>
+            )}
+          </li>
+        ))}
+      </ol>
+      <IconButton label="Close the road to the first box" className="size-6!" onClick={() => setClosed(true)}>
+        <X size={14} />
+      </IconButton>
+    </nav>
+  );
+}

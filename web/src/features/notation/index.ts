@@ -1,0 +1,3 @@
+export { HelpPage } from "./HelpPage.tsx";
+export { LESSONS, type Lesson, lessonOf } from "./lessons.ts";
+export { NotationCard } from "./NotationCard.tsx";
