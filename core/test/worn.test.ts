@@ -327,3 +327,31 @@ describe("as worn", () => {
     expect(hasWhole(example("smoke-and-honey-stretch.json"))).toBe(false);
   });
 });
+
+describe("findings of the whole item", () => {
+  const of = (more: object) =>
+    design({
+      key: [
+        { key: "A", name: "6 mm round", kind: "bead", alongMm: 6 },
+        { key: "E", name: "ear wire", kind: "finding" },
+        { key: "C", name: "lobster clasp", kind: "finding" },
+        { key: "G", name: "glue", kind: "consumable" },
+      ],
+      parts: [{ id: "p", name: "Drop", steps: "4A" }],
+      ...more,
+    });
+  const shapes = (d: Design) => worn(d).picture.fittings.map((f) => f.shape);
+  test("on each of a pair stands its half of them", () => {
+    const d = of({ about: { kind: "earrings" }, uses: [{ key: "E", count: 2 }] });
+    expect(hasWhole(d)).toBe(true);
+    expect(shapes(d)).toEqual(["ear wire", "ear wire"]);
+  });
+  test("on a flat piece they stand at its end; what a kit has once is in no picture", () => {
+    const uses = [
+      { key: "C", count: 1 },
+      { key: "G", count: 1, per: "kit" },
+    ];
+    expect(shapes(of({ about: { kind: "other" }, uses }))).toEqual(["lobster"]);
+    expect(hasWhole(of({ uses: [{ key: "G", count: 1, per: "box" }] }))).toBe(false);
+  });
+});

@@ -11,9 +11,11 @@ import { isStoneChain, Layout, measure, startOf } from "./placing.ts";
 /** How a piece is worn, or that it lies flat. */
 export type Worn = "necklace" | "bracelet" | "earrings" | "flat";
 
-/** Whether a design has a whole to look at: it is made of several parts, or something is joined in it. */
+/** Whether a design has a whole to look at: several parts, findings beside them, or something that is joined in it. */
 export const hasWhole = (design: Design) =>
-  design.parts.length > 1 || design.parts.some((p) => /\bjoin\b/.test(p.steps ?? ""));
+  design.parts.length > 1 ||
+  ofTheItem(design).some((use) => design.key.some((e) => e.key === use.key && e.kind === "finding")) ||
+  design.parts.some((p) => /\bjoin\b/.test(p.steps ?? ""));
 
 /** How a design is worn: as it says, else as its size lets one guess. */
 export function wornAs(counting: Counting): Worn {
@@ -51,7 +53,8 @@ export function layWorn(counting: Counting, looks: ReadonlyMap<string, Appearanc
   const tops = counting.parts.filter((p) => p.part.as == null && drawable(p));
   const whole = emptyPicture("worn");
   if (tops.length === 0) return whole;
-  const element = (part: StrungPartOf) => laidElement(counting, part, looks, most - whole.marks.length);
+  const withWhole = takesTheWhole(counting.design, tops, worn);
+  const element = (part: StrungPartOf) => laidElement(counting, withWhole(part), looks, most - whole.marks.length);
   if (worn === "earrings") {
     const one = stacked(tops.map(element));
     addPicture(whole, besideItself(one), 0, 0);
@@ -81,6 +84,21 @@ export function layWorn(counting: Counting, looks: ReadonlyMap<string, Appearanc
   }
   whole.form = "worn";
   return whole;
+}
+
+/** What one finished item takes beside its parts. */
+const ofTheItem = ({ uses }: Design) => (uses ?? []).filter((u) => (u.per ?? "item") === "item");
+
+/** Findings of the whole item are drawn on its first part: on each of a pair its half of them. */
+function takesTheWhole(design: Design, tops: readonly StrungPartOf[], worn: Worn) {
+  const own = ofTheItem(design).map(({ key, count }) => ({
+    key,
+    count: worn === "earrings" ? Math.max(1, Math.round(count / 2)) : count,
+  }));
+  return (strung: StrungPartOf): StrungPartOf =>
+    own.length === 0 || strung !== tops[0]
+      ? strung
+      : { ...strung, part: { ...strung.part, uses: [...(strung.part.uses ?? []), ...own] } };
 }
 
 /** As many of a part as one item needs; of a great many only the first few. */
@@ -226,7 +244,7 @@ function memoryWire({ roles }: Counting, { part, cuts }: StrungPartOf): { coilMm
 function closers(counting: Counting, main: StrungPartOf): Taken[] {
   const joined = segmentsOf(main.whole).length > 1;
   const own = takenBy(main.part, counting);
-  const all = takenBy({ uses: (counting.design.uses ?? []).filter((u) => u.per !== "kit") }, counting);
+  const all = takenBy({ uses: ofTheItem(counting.design) }, counting);
   // In a piece whose parts are joined, the findings of the whole item are the small ones between them.
   return joined ? own : [...own, ...all.filter((t) => t.shape !== "jump ring")];
 }

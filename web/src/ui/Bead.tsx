@@ -1,6 +1,9 @@
+import { formSaid } from "@jar-count/core/component";
+import type { Form } from "@jar-count/core/contract";
 import { type Appearance, appearanceOf } from "@jar-count/core/picture";
 import { memo, useId, useMemo } from "react";
 import { beadSvg } from "./bead.ts";
+import { thingOf } from "./things.tsx";
 
 /** A bead chip: the bead drawn to fit a small square. Decoration beside a name, never the only sign of it. */
 export const Bead = memo(function Bead({ look, size = 20 }: { look: Appearance; size?: number }) {
@@ -20,28 +23,28 @@ export const Bead = memo(function Bead({ look, size = 20 }: { look: Appearance; 
   );
 });
 
-/** The chip of a component or role: its bead, or for thread, cord, wire and chain a small coil of it. */
-export const Chip = memo(function Chip({ of, size = 20 }: { of: Parameters<typeof appearanceOf>[0]; size?: number }) {
+type ChipOf = Parameters<typeof appearanceOf>[0];
+
+/**
+ * The chip of a component or of a line of a bead key: its bead or finding to fit, or what it is where it is no bead:
+ * a spool, a coil of wire, links of chain, a needle, a bag.
+ */
+export const Chip = memo(function Chip({ of, size = 20 }: { of: ChipOf; size?: number }) {
   const look = useMemo(() => appearanceOf(of), [of]);
-  if (of.kind !== "stringing") return <Bead look={look} size={size} />;
+  const form = (of.form as Form | null | undefined) ?? formSaid(of.name, of.kind);
+  const thing = of.kind === "bead" || of.kind === "focal" ? null : thingOf(form, of.kind);
+  if (!thing) return <Bead look={look} size={size} />;
   return (
     <svg
       width={size}
       height={size}
-      viewBox="0 0 20 20"
+      viewBox="0 0 24 24"
       aria-hidden
       className="inline-block shrink-0"
-      fill="none"
       strokeLinecap="round"
+      strokeLinejoin="round"
     >
-      {["var(--contour)", look.colour].map((colour, i) => (
-        <path
-          key={colour}
-          d="M2 14C5 4 9 4 9 10s-4 6-4 0 7-8 9-2-2 7-3 3 3-7 7-3"
-          stroke={colour}
-          strokeWidth={i === 0 ? 2.6 : 1.6}
-        />
-      ))}
+      {thing(look.colour)}
     </svg>
   );
 });

@@ -67,6 +67,8 @@ export function AddBead() {
   const [chosen, setChosen] = useState("");
   const [added, setAdded] = useState("");
   const field = useRef<HTMLInputElement>(null);
+  /** Whether somebody moved in the list: until then its first line is the one that Enter takes. */
+  const moved = useRef(false);
   const components = useQuery({ ...componentsQuery, enabled: open || words !== "" });
   const said = useMemo(() => understand(words), [words]);
   const found = useMemo(() => {
@@ -95,7 +97,7 @@ export function AddBead() {
       shouldFilter={false}
       label="Add to the bead key"
       value={chosen || first}
-      onValueChange={setChosen}
+      onValueChange={(value) => moved.current && setChosen(value)}
       className="pt-2"
     >
       <Popover.Root open={open && words.trim() !== ""} onOpenChange={setOpen}>
@@ -112,9 +114,11 @@ export function AddBead() {
               onValueChange={(text) => {
                 setWords(text);
                 setChosen("");
+                moved.current = false;
                 setOpen(true);
               }}
               onKeyDown={(e) => {
+                if (/^Arrow(Up|Down)$/.test(e.key)) moved.current = true;
                 if (e.key === "Escape") setWords("");
                 if (e.key === "Enter" && !open && words.trim() !== "") setOpen(true);
               }}
@@ -130,7 +134,7 @@ export function AddBead() {
             onInteractOutside={(e) => e.target === field.current && e.preventDefault()}
             className="z-50 w-[22rem] max-w-[94vw] rounded-md border border-edge bg-paper p-1 shadow-lg"
           >
-            <Command.List className="max-h-80 overflow-y-auto">
+            <Command.List className="max-h-80 overflow-y-auto" onPointerMove={() => void (moved.current = true)}>
               {found.map((c) => (
                 <Command.Item key={c.id} value={c.id} className={ITEM} onSelect={() => add(entryOfComponent(c))}>
                   <Chip of={c} />
