@@ -158,7 +158,7 @@ describe("problems stand in their place and say the way out", () => {
     ["fringe(A B)", 1, 9, 10, /fringe\(down \| turn\)/],
     ["(A) to B", 1, 6, 7, /180mm/],
     ["hang", 1, 3, 4, /hang L/],
-    ["TH", 1, 0, 2, /stringing material/],
+    ["TH", 1, 0, 2, /it is cut, not picked up/],
     ["A skip 2", 1, 2, 8, /chain/],
     ["size{S: A}", 1, 0, 10, /no sizes/],
     ["(A) x1000000000", 1, 4, 15, /100,000/],

@@ -123,6 +123,37 @@ describe("what fits a cell of the colour tray", () => {
     expect(oddOf(tube, of("t", "Tube", { form: "tube" }))).toBeNull();
   });
 
+  test("a component that fits nowhere yet begins with what the designs and its name say, and no more", () => {
+    const entries = [key({ name: "6 mm round", alongMm: 6, shape: "round", holeMm: 1 })];
+    const made = newComponent("6 mm round, Kelp green", "R6", round, entries);
+    expect(ComponentInput.parse(made)).toEqual(made);
+    expect(made).toMatchObject({
+      kind: "bead",
+      form: "round",
+      baseUnit: "piece",
+      alongMm: 6,
+      holeMm: 1,
+      colour: "#3f8152",
+    });
+    expect(fitOf(round, of("n", made.name, made))).toBe("same");
+    // Seeds are kept in grams, with how many go to one.
+    const seed = newComponent("11/0 seed, blue", "S11", wantedOf("11/0 seed", "bead", []), []);
+    expect(seed).toMatchObject({ baseUnit: "g", perGram: 115, alongMm: 1.41 });
+    const cord = newComponent("0.8 mm stretch cord", "SC", wantedOf("0.8 mm stretch cord", "stringing", []), []);
+    expect(cord).toMatchObject({ baseUnit: "mm", diameterMm: 0.8, cautions: ["latex"] });
+    expect(ComponentInput.parse(cord)).toEqual(cord);
+  });
+
+  test("a code comes of the name, and is none that is taken", () => {
+    expect(codeOf("6 mm round, moss", new Set())).toBe("6-MM-ROUN-MOSS");
+    expect(codeOf("6 mm round, moss", new Set(["6-MM-ROUN-MOSS", "6-MM-ROUN-MOSS-2"]))).toBe("6-MM-ROUN-MOSS-3");
+    fc.assert(
+      fc.property(fc.string({ maxLength: 200 }), (name) => {
+        expect(ComponentInput.shape.code.safeParse(codeOf(name, new Set())).success).toBe(true);
+      }),
+    );
+  });
+
   // Sharma, Wu and Dalal 2005, "The CIEDE2000 color-difference formula: implementation notes, supplementary test data,
   // and mathematical observations": the formula is the colour library's, checked here for being the one that is meant.
   test("colours are compared by CIEDE2000", () => {

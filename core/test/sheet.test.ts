@@ -211,13 +211,13 @@ describe("what is missing or does not fit", () => {
       return billOf(detail({ picks })).problems.map((p) => p.message);
     };
     const beads = "Choose something kept in pieces or grams.";
-    expect(put(ROLE.round, CORD)).toEqual([`Bracelet: cord is kept by length, but this role is counted. ${beads}`]);
+    expect(put(ROLE.round, CORD)).toEqual([`Bracelet: cord is kept by length, but it is counted here. ${beads}`]);
     const lengths = "Choose something kept in millimetres.";
     expect(put(ROLE.cord, CLASP)).toEqual([
-      `Bracelet: silver clasp is kept by the piece, but this role is cut to length. ${lengths}`,
+      `Bracelet: silver clasp is kept by the piece, but it is cut to length here. ${lengths}`,
     ]);
     expect(put(ROLE.cord, SEED)).toEqual([
-      `Bracelet: seed is kept by the gram, but this role is cut to length. ${lengths}`,
+      `Bracelet: seed is kept by the gram, but it is cut to length here. ${lengths}`,
     ]);
     const unknown = { ...SEED, perGram: null };
     expect(billOf(detail({}, [unknown, MOSS_ROUND, CLAY_ROUND, CLASP, CLASP2, CORD, CARD])).problems).toEqual([

@@ -4,6 +4,7 @@ import { expect, test } from "vitest";
 import {
   addColourway,
   choose,
+  chooseInAll,
   followColourway,
   joinRole,
   setBoxes,
@@ -47,11 +48,20 @@ const sound = (box: BoxInput) => {
   return box;
 };
 
-test("a colourway comes with as many boxes as the last one, and goes with its boxes and choices", () => {
+test("one choice fills a whole row, over what was chosen in it", () => {
+  const filled = chooseInAll(seed, HONEY)(BOX);
+  expect(filled.picks.filter((p) => p.boxRole === SEED).map((p) => [p.first, p.component])).toEqual([
+    [MOSS, HONEY],
+    [CLAY, HONEY],
+  ]);
+  expect(filled.picks.filter((p) => p.boxRole !== SEED)).toEqual(BOX.picks.filter((p) => p.boxRole !== SEED));
+});
+
+test("a colourway comes with as many boxes as the last one, or none yet, and goes with its boxes and choices", () => {
   const added = sound(addColourway(BOX));
   expect(added.colourways[2]).toMatchObject({ name: "Colourway 3" });
   expect(added.variants[2]).toEqual({ first: added.colourways[2]!.id, second: null, boxes: 12 });
-  expect(addColourway({ ...BOX, variants: [], colourways: [], picks: [] }).variants[0]!.boxes).toBe(10);
+  expect(addColourway({ ...BOX, variants: [], colourways: [], picks: [] }).variants[0]!.boxes).toBe(0);
   const gone = sound(withoutColourway(MOSS)(BOX));
   expect(gone.colourways).toEqual([BOX.colourways[1]]);
   expect(gone.variants).toEqual([BOX.variants[1]]);

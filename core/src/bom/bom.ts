@@ -322,9 +322,9 @@ function inBaseUnit(n: number, unit: "piece" | "mm", component: Component): numb
     return perGram ? n / perGram : `${name} is kept in grams; say how many go to a gram to count it.`;
   }
   return unit === "mm"
-    ? `${name} is kept by the ${baseUnit === "g" ? "gram" : "piece"}, but this role is cut to length. Choose ` +
+    ? `${name} is kept by the ${baseUnit === "g" ? "gram" : "piece"}, but it is cut to length here. Choose ` +
         "something kept in millimetres."
-    : `${name} is kept by length, but this role is counted. Choose something kept in pieces or grams.`;
+    : `${name} is kept by length, but it is counted here. Choose something kept in pieces or grams.`;
 }
 
 /** Pieces to whole ones, lengths and masses to 3 places, upwards: never a bead short for a rounding. */

@@ -1,6 +1,7 @@
 /** Which components fit a place on the colour tray: same kind, form and size first, then what is near in colour. */
-import type { Component, ComponentKind, Form, KeyEntry } from "../contract/index.ts";
+import type { Component, ComponentInput, ComponentKind, Form, KeyEntry } from "../contract/index.ts";
 import { colourDifference } from "./colour.ts";
+import { filledIn, FORM_KNOWN } from "./forms.ts";
 import { formSaid, understand } from "./said.ts";
 
 /** What a place asks for, as far as its name and the designs' bead keys say. */
@@ -116,4 +117,55 @@ function thingOf(kind: string, form: Form | null): string {
 export function oddOf(wanted: Wanted, c: Component): string | null {
   if (fitOf(wanted, c) !== "another") return null;
   return `${thingOf(c.kind, formOf(c))} for ${thingOf(wanted.kind, wanted.form)}`;
+}
+
+/**
+ * A new component for a place on the tray: as its name and the designs' bead keys say. What they don't say is empty;
+ * a form brings the unit it is kept in, its material and its usual cautions.
+ * @param code what it is called in lists, without spaces
+ */
+export function newComponent(name: string, code: string, wanted: Wanted, entries: readonly KeyEntry[]): ComponentInput {
+  const said = understand(name);
+  const form = said.form && FORM_KNOWN[said.form].kind === wanted.kind ? said.form : wanted.form;
+  const first = <T>(pick: (e: KeyEntry) => T | null | undefined, or: T | null) =>
+    entries.map(pick).find((x) => x != null) ?? or;
+  const measured = {
+    size: said.size ?? wanted.size,
+    alongMm: first((e) => e.alongMm, said.alongMm),
+    acrossMm: first((e) => e.acrossMm, said.acrossMm),
+    holeMm: first((e) => e.holeMm, said.holeMm),
+    linkMm: first((e) => e.linkMm, said.linkMm),
+    coilMm: first((e) => e.coilMm, said.coilMm),
+    diameterMm: first((e) => e.diameterMm, said.diameterMm),
+    lengthMm: first((e) => e.lengthMm, said.lengthMm),
+  };
+  const given = Object.fromEntries(Object.entries(measured).filter(([, value]) => value !== null));
+  const filled = form === null ? {} : filledIn({ ...given, kind: wanted.kind }, form, measured.size);
+  return {
+    code,
+    name,
+    kind: wanted.kind,
+    form,
+    colour: said.colour ?? first((e) => e.colour, null) ?? "#b9b2a4",
+    finish: said.finish ?? first((e) => e.finish, null) ?? (wanted.kind === "finding" ? "metal" : "opaque"),
+    transparency: said.transparency,
+    metal: said.metal,
+    baseUnit: wanted.kind === "stringing" ? "mm" : "piece",
+    cautions: [],
+    notes: "",
+    offers: [],
+    ...filled,
+    ...given,
+  };
+}
+
+/** A code out of a name: its numbers and the beginnings of its words. `6 mm round, moss` → `6-MM-ROUN-MOSS`. */
+export function codeOf(name: string, taken: ReadonlySet<string>): string {
+  const words = name.toUpperCase().match(/[\p{L}\p{N}]+/gu) ?? ["NEW"];
+  const code = words
+    .map((w) => w.slice(0, 4))
+    .join("-")
+    .slice(0, 34);
+  if (!taken.has(code)) return code;
+  for (let n = 2; ; n++) if (!taken.has(`${code}-${n}`)) return `${code}-${n}`;
 }

@@ -5,5 +5,15 @@ export { CAUTION_WORDS, filledIn, FORM_KNOWN, formsOf, type FormField } from "./
 export { DENSITY, pieceMass, volumeMm3, type PieceMass } from "./mass.ts";
 export { freeOf, isLow, isShort, SEARCH_NUMBERS, SEARCH_STATES, searchOf, wordsOf } from "./search.ts";
 export { inputOf } from "./input.ts";
-export { choicesFor, type Choices, type Fit, fitOf, oddOf, type Wanted, wantedOf } from "./fit.ts";
+export {
+  choicesFor,
+  type Choices,
+  codeOf,
+  type Fit,
+  fitOf,
+  newComponent,
+  oddOf,
+  type Wanted,
+  wantedOf,
+} from "./fit.ts";
 export { formSaid, type Said, understand } from "./said.ts";

@@ -87,3 +87,9 @@ function variantCost(variant: VariantBill, places: number): VariantCost {
   costed.set(variant, { places, cost });
   return cost;
 }
+
+/** What one component costs over the whole run, in every variant together; null where no price is known. */
+export function costOfComponent(cost: BoxCost, component: string): string | null {
+  const lines = cost.variants.flatMap((v) => v.lines).filter((l) => l.component.id === component && l.cost !== null);
+  return lines.length === 0 ? null : lines.reduce((sum, l) => sum.plus(l.cost!), new Big(0)).toFixed(2);
+}

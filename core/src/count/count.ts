@@ -146,7 +146,7 @@ class Tally {
     this.shareMixes(item);
     this.shareMixes(kit);
     if (kit.pieces.size > 0) {
-      this.complain("error", null, "What a kit has once can't hold cut lengths. Name plain roles there.");
+      this.complain("error", null, "What a kit has once can't hold cut lengths. Name single beads and findings there.");
     }
     this.limit(item, null);
     this.limit(kit, null);
@@ -402,7 +402,7 @@ class Tally {
       this.complain(
         "error",
         part?.id ?? null,
-        `${key} is a ${NOUN.stringing}, so it is cut and not counted. Name it under cuts instead of ${where}.`,
+        `${key} is ${NOUN.stringing}, so it is cut and not counted. Name it under cuts instead of ${where}.`,
       );
     } else {
       this.take(sums, key, count * n);
@@ -451,7 +451,7 @@ class Tally {
           "warning",
           part.id,
           `A cut of ${say(fixed)} of ${role.key} is shorter than the ${say(computed)} that the ` +
-            "thread's path, take-up and tails ask for.",
+            "thread's way, its stitches and its tails ask for.",
         );
       }
       return cut(fixed ?? computed, cuts);
@@ -487,8 +487,8 @@ class Tally {
   private linear(part: Part, key: string, what: string): Stringing | null {
     const role = this.roles.get(key);
     if (role?.type === "stringing") return role;
-    const is = role ? `is a ${NOUN[role.type]}` : "is not in the bead key";
-    this.complain("error", part.id, `${what}, which ${is}. Choose a stringing material.`);
+    const is = role ? `is ${NOUN[role.type]}` : "is not in the bead key";
+    this.complain("error", part.id, `${what}, which ${is}. Choose a thread, cord, wire or chain.`);
     return null;
   }
 

@@ -83,7 +83,7 @@ function settleMix(mix: Extract<Role, { type: "mix" }>, roles: Map<string, Role>
         ? "is not in the bead key"
         : member.type === "plain" || member.type === "sub"
           ? "needs a share or a count over 0"
-          : `is a ${NOUN[member.type]}`;
+          : `is ${NOUN[member.type]}`;
       complain("error", null, `Mix ${mix.key}: ${key} ${what}. A mix is made of beads and sub-assemblies of the key.`);
     }
   }
@@ -119,10 +119,10 @@ export function shareMix(n: number, members: readonly Member[]): number[] | { co
 }
 
 export const NOUN: Record<Role["type"], string> = {
-  plain: "bead",
-  stringing: "stringing material",
-  mix: "mix",
-  sub: "sub-assembly",
+  plain: "a bead",
+  stringing: "thread, cord, wire or chain",
+  mix: "a mix",
+  sub: "a sub-assembly",
 };
 
 const finite = (n: number | null | undefined) => (n != null && Number.isFinite(n) && n > 0 ? n : null);

@@ -504,7 +504,7 @@ class Walk {
       this.context.complain(
         "error",
         at,
-        `${key} is a ${NOUN.stringing}: it is cut, not picked up. Name it as the part's stringing or under cuts.`,
+        `${key} is ${NOUN.stringing}: it is cut, not picked up. Choose it under “strung on”, or name it under cuts.`,
       );
       return null;
     }
@@ -569,7 +569,7 @@ class Walk {
       this.context.complain(
         "error",
         at,
-        "“skip” counts links, so the part must be strung on a chain: a stringing role with a link length.",
+        "“skip” counts links, so the part must be strung on chain. Give what it is strung on a link length in the bead key.",
       );
       return false;
     }

@@ -1,6 +1,6 @@
 import { Command } from "cmdk";
 import { Popover } from "radix-ui";
-import { type ReactNode, useState } from "react";
+import { Fragment, type ReactNode, useState } from "react";
 
 export interface Choice {
   id: string;
@@ -9,6 +9,8 @@ export interface Choice {
   words?: string;
   mark?: ReactNode;
   note?: ReactNode;
+  /** The heading it stands under; those of one heading stand together. */
+  group?: string;
   /** In place of mark and note, where many are to choose from: made for those that are listed. */
   look?: () => { mark?: ReactNode; note?: ReactNode };
 }
@@ -17,6 +19,8 @@ interface ListProps {
   /** What is being chosen, spoken and in the search field. */
   label: string;
   choices: readonly Choice[];
+  /** What is only listed once everything is asked for. */
+  behind?: readonly Choice[];
   onChoose: (id: string) => void;
   /** Offered at the foot of the list. */
   foot?: ReactNode;
@@ -31,7 +35,7 @@ interface ChooseProps extends ListProps {
 }
 
 const MOST = 60;
-const FRAME = "z-50 w-80 rounded-md border border-edge bg-paper shadow-lg";
+const FRAME = "z-50 w-88 max-w-[94vw] rounded-md border border-edge bg-paper shadow-lg";
 
 /** Chooses one of many by typing: every word typed must be found, in any order. Opens over its child, a button. */
 export function Choose({ children, open, onOpen, ...list }: ChooseProps) {
@@ -77,10 +81,14 @@ function textOf(choice: Choice): string {
   return text;
 }
 
-function List({ label, choices, onChoose, foot, typed, close }: ListProps & { close: () => void }) {
+function List({ label, choices, behind = [], onChoose, foot, typed, close }: ListProps & { close: () => void }) {
   const [search, setSearch] = useState(typed ?? "");
+  const [everything, setEverything] = useState(false);
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = choices.filter((c) => words.every((word) => textOf(c).includes(word)));
+  const fits = (c: Choice) => words.every((word) => textOf(c).includes(word));
+  const near = choices.filter(fits);
+  const rest = behind.filter(fits);
+  const found = everything ? [...near, ...rest] : near;
   return (
     <Command shouldFilter={false} label={label} loop>
       <Command.Input
@@ -91,25 +99,41 @@ function List({ label, choices, onChoose, foot, typed, close }: ListProps & { cl
         className="h-10 w-full rounded-t-md border-b border-rule bg-transparent px-3 outline-none placeholder:text-muted"
       />
       <Command.List className="max-h-72 overflow-y-auto p-1">
-        {found.length === 0 && <p className="px-2 py-3 text-muted">Nothing is called that.</p>}
-        {found.slice(0, MOST).map((c) => {
+        {found.length === 0 && (
+          <p className="px-2 py-2 text-muted">
+            {rest.length > 0 ? "Nothing that fits is called that." : "Nothing is called that."}
+          </p>
+        )}
+        {found.slice(0, MOST).map((c, i, list) => {
           const { mark, note } = c.look?.() ?? c;
+          const heads = c.group !== undefined && c.group !== list[i - 1]?.group;
           return (
-            <Command.Item
-              key={c.id}
-              value={c.id}
-              onSelect={() => {
-                onChoose(c.id);
-                close();
-              }}
-              className="flex cursor-pointer items-center gap-2 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
-            >
-              {mark}
-              <span className="min-w-0 flex-1 truncate">{c.label}</span>
-              <span className="text-xs text-muted">{note}</span>
-            </Command.Item>
+            <Fragment key={c.id}>
+              {heads && <p className="px-2 pt-2 pb-0.5 text-xs text-muted">{c.group}</p>}
+              <Command.Item
+                value={c.id}
+                onSelect={() => {
+                  onChoose(c.id);
+                  close();
+                }}
+                className="flex cursor-pointer items-center gap-2 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
+              >
+                {mark}
+                <span className="min-w-0 flex-1 truncate">{c.label}</span>
+                <span className="text-xs text-muted">{note}</span>
+              </Command.Item>
+            </Fragment>
           );
         })}
+        {!everything && rest.length > 0 && (
+          <Command.Item
+            value="show everything"
+            onSelect={() => setEverything(true)}
+            className="cursor-pointer rounded px-2 py-1.5 font-medium text-action data-[selected=true]:bg-hush"
+          >
+            Show everything ({rest.length} more)
+          </Command.Item>
+        )}
         {found.length > MOST && (
           <p className="px-2 py-1 text-xs text-muted">{found.length - MOST} more: type on to narrow it down.</p>
         )}

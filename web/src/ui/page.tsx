@@ -30,7 +30,11 @@ export function Page({ title, tally, roomy, inBrief, children }: PageProps) {
           className={`border-t border-rule lg:border-t-0 lg:border-l ${roomy ? "px-4 py-4" : "px-5 py-6"}`}
         >
           <div
-            className={roomy ? "lg:sticky lg:top-0 lg:-mx-1 lg:max-h-screen lg:overflow-y-auto lg:px-1 lg:pb-6" : "lg:sticky lg:top-6"}
+            className={
+              roomy
+                ? "lg:sticky lg:top-0 lg:-mx-1 lg:max-h-screen lg:overflow-y-auto lg:px-1 lg:pb-6"
+                : "lg:sticky lg:top-6"
+            }
           >
             {tally}
           </div>

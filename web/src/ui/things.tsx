@@ -66,7 +66,7 @@ const DRAWN: Partial<Record<Form, (colour: string) => ReactNode>> = {
     <>
       <Line d="M2 12h20" colour="#b7b4ad" wide={1} />
       {[5, 12, 19].map((x) => (
-        <Area key={x} d={`M${x - 2.600} 12a2.600 2.600 0 1 0 5.200 0a2.600 2.600 0 1 0-5.200 0`} colour={c} />
+        <Area key={x} d={`M${x - 2.6} 12a2.600 2.600 0 1 0 5.200 0a2.600 2.600 0 1 0-5.200 0`} colour={c} />
       ))}
     </>
   ),

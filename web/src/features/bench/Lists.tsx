@@ -62,7 +62,7 @@ interface ListProps<T> {
   add: string;
   /** Adds one at once, where there is nothing to choose about it. */
   onAdd?: () => void;
-  /** The line in which what is added is chosen first: nothing counts that nobody chose. Null where there is no choice. */
+  /** The line in which what is added is chosen first: nothing counts that nobody chose. Null: nothing to choose. */
   empty?: ((close: () => void) => ReactNode) | null;
   onRemove: (index: number) => void;
   children: (item: T, index: number) => ReactNode;

@@ -130,14 +130,17 @@ type Mark = "open" | "done" | number;
 
 function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
   const begun = box.lines.length > 0 && box.variants.length > 0;
-  const left = (n: number): Mark => (!begun ? "open" : n > 0 ? n : "done");
   const broken = new Set(bill.problems.map((p) => p.line)).size;
+  const gaps = gapsOf(bill);
+  // A tick says that it is done: with no boxes, a cell open or something broken, counts and cost are not.
+  const whole = begun && boxesOf(box) > 0 && gaps === 0 && broken === 0;
+  const left = (n: number): Mark => (n > 0 ? n : whole ? "done" : "open");
   return {
     theme: "done",
     designs: broken > 0 ? broken : box.lines.length > 0 ? "done" : "open",
-    colours: left(gapsOf(bill)),
-    counts: left(bill.totals.filter((t) => t.short > 0).length),
-    cost: left(cost.unpriced.length),
+    colours: gaps > 0 ? gaps : begun && boxesOf(box) > 0 ? "done" : "open",
+    counts: left(begun ? bill.totals.filter((t) => t.short > 0).length : 0),
+    cost: cost.unpriced.length === 0 && Number(cost.run) === 0 ? "open" : left(cost.unpriced.length),
   };
 }
 
@@ -180,6 +183,7 @@ function BoxTally() {
   const money = useSayMoney();
   const boxes = boxesOf(box);
   const can = makeable(bill);
+  const gaps = gapsOf(bill);
   const short = bill.totals.filter((t) => t.short > 0);
   const perBox = cost.variants
     .flatMap((v) => (v.perBox === null ? [] : [v.perBox]))
@@ -192,7 +196,15 @@ function BoxTally() {
         <>
           <Leading n={sayNumber(can.boxes)}>of {sayNumber(boxes)} can be made now</Leading>
           <dl>
-            {can.heldBackBy && <TallyRow label="Held back by">{can.heldBackBy.name}</TallyRow>}
+            {can.heldBackBy ? (
+              <TallyRow label="Held back by">{can.heldBackBy.name}</TallyRow>
+            ) : (
+              gaps > 0 && (
+                <TallyRow label="Held back by">
+                  {many(gaps, "bead or finding", "beads and findings")} not chosen yet
+                </TallyRow>
+              )
+            )}
             <TallyRow label="Things short">{short.length}</TallyRow>
             {perBox.length > 0 && (
               <TallyRow label="A box's materials">
@@ -206,7 +218,9 @@ function BoxTally() {
         <p className="mt-3 text-muted">
           {box.lines.length === 0
             ? "Put a design into the box, and its counts appear here."
-            : "Give it a colourway and a number of boxes, and its counts appear here."}
+            : box.colourways.length === 0
+              ? "Give it a colourway and a number of boxes, and its counts appear here."
+              : "Say how many boxes of each colourway go out, and its counts appear here."}
           {noComponents && " There are no components to choose from yet."}
         </p>
       )}

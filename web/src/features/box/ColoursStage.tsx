@@ -1,21 +1,25 @@
-import { axesOf } from "@jar-count/core/bom";
-import { colourWord } from "@jar-count/core/component";
-import type { BoxInput, BoxRole, Component } from "@jar-count/core/contract";
+import { axesOf, billOf } from "@jar-count/core/bom";
+import { choicesFor, colourWord, oddOf, wantedOf } from "@jar-count/core/component";
+import type { BoxInput, BoxRole, Component, KeyEntry } from "@jar-count/core/contract";
 import { roleId } from "@jar-count/core/contract";
+import { costOf, costOfComponent } from "@jar-count/core/cost";
 import { EllipsisVertical, Plus, X } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { Chip } from "../../ui/Bead.tsx";
 import { type Choice, ChooseAt } from "../../ui/Choose.tsx";
-import { Button, ButtonLink, Empty, IconButton } from "../../ui/controls.tsx";
+import { Button, ButtonLink, Dialog, Empty, IconButton } from "../../ui/controls.tsx";
 import { checkName, NumberField, TextField } from "../../ui/fields.tsx";
 import { useSayQuantity } from "../../ui/marks.tsx";
+import { useSayMoney } from "../../ui/money.ts";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
-import { useBox, useBoxStore } from "./boxStore.ts";
+import { AddComponent } from "./AddComponent.tsx";
+import { type BoxWork, useBox, useBoxStore } from "./boxStore.ts";
 import {
   addColourway,
   choose,
+  chooseInAll,
   followColourway,
   joinRole,
   setBoxes,
@@ -35,7 +39,7 @@ type Ask = (role: BoxRole, first: string | null, typed: string, at: HTMLElement)
 
 /** The colour tray: which jar every bead comes from, role by role and colourway by colourway. */
 export function ColoursStage() {
-  const { edit } = useBoxStore();
+  const { edit, work } = useBoxStore();
   const { id, roles, colourways, noLines } = useBox(
     useShallow(({ box }) => ({
       id: box.id,
@@ -45,6 +49,8 @@ export function ColoursStage() {
     })),
   );
   const [asked, setAsked] = useState<Asked | null>(null);
+  const [odd, setOdd] = useState<Odd | null>(null);
+  const [adding, setAdding] = useState<{ name: string; asked: Asked } | null>(null);
   const ask = useCallback<Ask>((role, first, typed, at) => setAsked({ role, first, typed, at }), []);
   const grid = useRef<HTMLTableElement>(null);
   const rows = useRowsLater(roles, 8);
@@ -79,7 +85,7 @@ export function ColoursStage() {
           <thead>
             <tr className="align-bottom">
               <th scope="col" className="sticky left-0 z-10 min-w-44 bg-paper">
-                Role
+                What the designs ask for
               </th>
               {colourways.map((colourway) => (
                 <ColourwayHead key={colourway.id} colourway={colourway} />
@@ -94,7 +100,29 @@ export function ColoursStage() {
           </tbody>
         </table>
       </div>
-      {asked && <Chooser key={`${asked.role.id} ${asked.first}`} asked={asked} onClose={() => setAsked(null)} />}
+      {asked && (
+        <Chooser
+          key={`${asked.role.id} ${asked.first}`}
+          asked={asked}
+          onClose={() => setAsked(null)}
+          onOdd={setOdd}
+          onAdd={(name) => setAdding({ name, asked })}
+        />
+      )}
+      {odd && <OddDialog odd={odd} onClose={() => setOdd(null)} />}
+      {adding && (
+        <AddComponent
+          name={adding.name}
+          role={adding.asked.role}
+          entries={entriesOf(adding.asked.role.id)(work.getState())}
+          onClose={() => setAdding(null)}
+          onAdded={(id) => {
+            edit(choose(adding.asked.role.id, adding.asked.first, id));
+            setAdding(null);
+          }}
+          at={adding.asked.at}
+        />
+      )}
     </section>
   );
 }
@@ -170,7 +198,7 @@ const TrayRow = memo(function TrayRow({ role, row, colourways, onAsk }: RowProps
       <th scope="row" className="sticky left-0 z-10 bg-paper py-1.5 text-left align-middle">
         <span className="flex items-center justify-between gap-1">
           <span className="min-w-0">
-            <span className="block font-medium [overflow-wrap:anywhere]">{role.name}</span>
+            <span className="block font-medium break-words">{role.name}</span>
             <UsedBy role={role} />
           </span>
           <RoleMenu role={role} />
@@ -255,7 +283,9 @@ const Cell = memo(function Cell({ role, first, colourway, cell, component, onAsk
       {component ? (
         <>
           <Chip of={component} size={wide ? 20 : 28} />
-          <span className={wide ? "truncate" : "line-clamp-2 w-full max-w-28 text-center text-xs leading-4"}>
+          <span
+            className={wide ? "truncate" : "line-clamp-2 w-full max-w-32 text-center text-xs leading-4 break-words"}
+          >
             {component.name}
           </span>
         </>
@@ -279,40 +309,152 @@ function choiceOf(c: Component, say: ReturnType<typeof useSayQuantity>): Choice 
   return choice;
 }
 
-/** The search over the cell that asks: what fits the role's kind comes first, anything can be chosen. */
-function Chooser({ asked: { role, first, typed, at }, onClose }: { asked: Asked; onClose: () => void }) {
-  const { edit } = useBoxStore();
+/** The keys of the box's designs that stand for a role. */
+const entriesOf =
+  (role: string) =>
+  ({ box, designs }: BoxWork): KeyEntry[] =>
+    box.bindings
+      .filter((b) => b.boxRole === role)
+      .flatMap((b) => {
+        const line = box.lines.find((l) => l.id === b.line);
+        const pinned = designs.find((d) => d.designId === line?.designId && d.revision === line.revision);
+        return pinned?.design.key.filter((e) => roleId(e) === b.role) ?? [];
+      });
+
+/** The colours that a colourway's other cells have already. */
+const coloursBeside =
+  (role: string, first: string | null) =>
+  ({ box, componentOf }: BoxWork): string[] =>
+    first === null
+      ? []
+      : box.picks.flatMap((p) => {
+          const c = p.first === first && p.boxRole !== role ? componentOf.get(p.component) : undefined;
+          return c && (c.kind === "bead" || c.kind === "focal") ? [c.colour] : [];
+        });
+
+interface ChooserProps {
+  asked: Asked;
+  onClose: () => void;
+  /** Something of another kind was chosen: it waits until somebody confirms it. */
+  onOdd: (odd: Odd) => void;
+  onAdd: (name: string) => void;
+}
+
+/** The search over the cell that asks: what fits first, what is near in colour next, the rest behind. */
+function Chooser({ asked: { role, first, typed, at }, onClose, onOdd, onAdd }: ChooserProps) {
+  const { edit, work } = useBoxStore();
   const components = useBox((w) => w.components);
   const colourway = useBox(({ box }) => box.colourways.find((c) => c.id === first)?.name ?? "every colourway");
+  const several = useBox(({ box }) => first !== null && box.colourways.length > 1);
   const isChosen = useBox((w) => w.picksOf.get(role.id)?.some((p) => p.first === first && p.second === null) ?? false);
+  const [inAll, setInAll] = useState(false);
   const say = useSayQuantity();
-  const choices = useMemo(() => {
-    const all = components.map((c) => choiceOf(c, say));
-    return [...all.filter((c) => c.kind === role.kind), ...all.filter((c) => c.kind !== role.kind)];
-  }, [components, say, role.kind]);
+  const wanted = useMemo(() => wantedOf(role.name, role.kind, entriesOf(role.id)(work.getState())), [role, work]);
+  const [choices, behind] = useMemo(() => {
+    const { same, near, rest } = choicesFor(wanted, components, coloursBeside(role.id, first)(work.getState()));
+    const listed = (list: Component[], group: string) => list.map((c) => ({ ...choiceOf(c, say), group }));
+    return [
+      [...listed(same, "Fits: kind, form and size"), ...listed(near, "Other form or size, near in colour")],
+      listed(rest, "Everything else"),
+    ];
+  }, [wanted, components, say, role.id, first, work]);
+  const take = (component: string) => edit(inAll ? chooseInAll(role, component) : choose(role.id, first, component));
   return (
     <ChooseAt
       at={at}
       label={`${role.name}, ${colourway}: find a component`.slice(0, 90)}
       choices={choices}
+      behind={behind}
       typed={typed}
       onClose={onClose}
-      onChoose={(component) => edit(choose(role.id, first, component))}
+      onChoose={(id) => {
+        const component = components.find((c) => c.id === id)!;
+        const odd = oddOf(wanted, component);
+        if (odd === null) take(id);
+        else onOdd({ odd, component, take: () => take(id), at, role, first });
+      }}
       foot={
-        isChosen && (
+        <div className="flex flex-wrap items-center gap-x-2">
           <Button
             look="quiet"
-            className="h-8"
+            className="h-8 px-2!"
             onClick={() => {
-              edit(choose(role.id, first, null));
               onClose();
+              onAdd(first === null ? role.name : `${role.name}, ${colourway}`);
             }}
           >
-            Leave it open
+            <Plus size={15} aria-hidden /> Add this component
           </Button>
-        )
+          {several && (
+            <label className="flex items-center gap-1.5 px-1">
+              <input type="checkbox" className="size-4" checked={inAll} onChange={(e) => setInAll(e.target.checked)} />
+              for the whole row
+            </label>
+          )}
+          {isChosen && (
+            <Button
+              look="quiet"
+              className="h-8 px-2!"
+              onClick={() => {
+                edit(choose(role.id, first, null));
+                onClose();
+              }}
+            >
+              Leave it open
+            </Button>
+          )}
+        </div>
       }
     />
+  );
+}
+
+/** A choice that waits to be confirmed, and what is odd about it. */
+interface Odd {
+  odd: string;
+  component: Component;
+  take: () => void;
+  at: HTMLElement;
+  role: BoxRole;
+  first: string | null;
+}
+
+/** Asks before something of another kind is taken: what is odd, and what it would cost. */
+function OddDialog({ odd, onClose }: { odd: Odd; onClose: () => void }) {
+  const { work } = useBoxStore();
+  const money = useSayMoney();
+  const cost = useMemo(() => {
+    const { box, detail } = work.getState();
+    const tried = { ...box, ...choose(odd.role.id, odd.first, odd.component.id)(box) };
+    const components = [...detail.components.filter((c) => c.id !== odd.component.id), odd.component];
+    return costOfComponent(costOf(billOf({ ...detail, box: tried, components })), odd.component.id);
+  }, [odd, work]);
+  const close = () => {
+    onClose();
+    odd.at.focus();
+  };
+  return (
+    <Dialog title="Is this what you mean?" open onClose={close}>
+      <p className="mb-1">
+        <strong>{odd.component.name}</strong> is {odd.odd}
+        {cost !== null && `; ${money(cost)} for the run`}.
+      </p>
+      <p className="mb-4 text-muted">
+        The row asks for something of another kind. It can be used all the same where you know better.
+      </p>
+      <div className="flex justify-end gap-2">
+        <Button onClick={close}>Choose something else</Button>
+        <Button
+          look="danger"
+          onClick={() => {
+            odd.take();
+            close();
+          }}
+        >
+          Use it all the same
+        </Button>
+      </div>
+    </Dialog>
   );
 }
 
@@ -324,7 +466,7 @@ function RoleMenu({ role }: { role: BoxRole }) {
   return (
     <DropdownMenu.Root open={open} onOpenChange={setOpen}>
       <DropdownMenu.Trigger asChild>
-        <IconButton label={`Change the role ${role.name}`} className="size-7! shrink-0">
+        <IconButton label={`More for ${role.name}`} className="size-7! shrink-0">
           <EllipsisVertical size={14} />
         </IconButton>
       </DropdownMenu.Trigger>

@@ -149,8 +149,8 @@ function LineByLine() {
         }
       />
       <p className="pt-3 text-xs text-muted">
-        By the average paid for what is on hand, else by pack price; to the cent once a line. Spares, bags, postage and
-        labour are not in it yet.
+        By the average paid for what is on hand, else by pack price; each line is rounded once to the smallest coin.
+        Spares, bags, postage and labour are not in it yet.
       </p>
     </>
   );

@@ -8,7 +8,8 @@ export const addColourway: Change = (b) => {
   return {
     ...b,
     colourways: [...b.colourways, { id, name: `Colourway ${b.colourways.length + 1}` }],
-    variants: [...b.variants, { first: id, second: null, boxes: b.variants.at(-1)?.boxes ?? 10 }],
+    // How many is for somebody to say: as many as of the one before, or none yet.
+    variants: [...b.variants, { first: id, second: null, boxes: b.variants.at(-1)?.boxes ?? 0 }],
   };
 };
 
@@ -39,6 +40,12 @@ export const choose =
     if (at < 0) return { ...b, picks: [...b.picks, ...pick] };
     return { ...b, picks: [...b.picks.slice(0, at), ...pick, ...b.picks.slice(at + 1)] };
   };
+
+/** Chooses a component for a role in every colourway at once. */
+export const chooseInAll =
+  (role: BoxRole, component: string): Change =>
+  (b) =>
+    b.colourways.reduce((box, w) => choose(role.id, w.id, component)(box), b);
 
 /** A role that is the same everywhere gets a choice for each colourway, or the reverse; what was chosen stays. */
 export const followColourway =

@@ -207,7 +207,8 @@ export function ComponentForm({ id, component }: { id: string | null; component:
     }));
     // Where somebody saved first, what is there now is fetched, and offered beside what was typed.
     if (!answer) return void stockChanged();
-    if (id === null) await navigate(`/jars/${newId}`);
+    // The way back from the jar does not lead to the empty form again.
+    if (id === null) await navigate(`/jars/${newId}`, { replace: true });
     else {
       takeUp(answer.component);
       setSaved(true);

@@ -33,6 +33,17 @@ export function ArchiveSection() {
       await queryClient.invalidateQueries();
     },
   });
+  /** An empty workshop is brought in as any archive is: shown beside what is here, and what is here is kept. */
+  const emptying = useMutation({
+    mutationFn: async () => {
+      setDone(null);
+      const zip = await (await fetch(addressOf("emptyArchive"))).blob();
+      const picked = new File([zip], "empty.jarcount.zip", { type: "application/zip" });
+      const plan = await call("planRestore", { body: picked });
+      if (plan.here) setChosen({ file: picked, plan });
+      else setDone("There is nothing in it: it is empty already.");
+    },
+  });
   const replacing = useMutation({
     mutationFn: async ({ file: picked }: Chosen) => {
       const kept = await replaceBy(picked);
@@ -73,6 +84,9 @@ export function ArchiveSection() {
         />
         <Button disabled={taking.isPending} onClick={() => file.current?.click()}>
           <FileUp size={16} aria-hidden /> {taking.isPending ? "Opening it …" : "Bring an archive in"}
+        </Button>
+        <Button look="quiet" className="text-short!" disabled={emptying.isPending} onClick={() => emptying.mutate()}>
+          Empty the workshop
         </Button>
       </div>
       {done && (

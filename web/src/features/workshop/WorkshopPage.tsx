@@ -28,6 +28,46 @@ export function WorkshopPage() {
   );
 }
 
+/** Ways of writing numbers and dates that differ from one another; any other tag can be kept through the API. */
+const LOCALES = [
+  "en-GB",
+  "en-US",
+  "en-CA",
+  "en-AU",
+  "de-DE",
+  "de-CH",
+  "fr-FR",
+  "nl-NL",
+  "it-IT",
+  "es-ES",
+  "pt-PT",
+  "sv-SE",
+  "da-DK",
+  "fi-FI",
+  "pl-PL",
+  "cs-CZ",
+  "ja-JP",
+];
+
+function nameOf(tag: string): string {
+  try {
+    return new Intl.DisplayNames("en", { type: "language", languageDisplay: "standard" }).of(tag) ?? tag;
+  } catch {
+    return tag;
+  }
+}
+
+/** A number and a day as they are written there. */
+function exampleOf(tag: string): string {
+  try {
+    const number = new Intl.NumberFormat(tag || undefined).format(1240.5);
+    const day = { day: "numeric", month: "short", year: "numeric" } as const;
+    return `${number}; ${new Intl.DateTimeFormat(tag || undefined, day).format(new Date("2027-04-20T12:00:00Z"))}`;
+  } catch {
+    return "";
+  }
+}
+
 function NameForm({ workshop: { version, ...workshop } }: { workshop: Workshop }) {
   const record = useRecord<WorkshopInput>({ schema: WorkshopInput, found: { version, value: workshop } });
   const { send, busy, refusal } = useSend(
@@ -77,6 +117,18 @@ function NameForm({ workshop: { version, ...workshop } }: { workshop: Workshop }
         hint="where a phone reaches this workshop; see npm start -- --listen"
       >
         {(field) => <input className="field w-64" placeholder="http://192.168.1.20:4321" {...field} />}
+      </Field>
+      <Field form={form} name="locale" label="Numbers and dates" hint={exampleOf(form.watch("locale"))}>
+        {(field) => (
+          <select className="field w-44" {...field}>
+            <option value="">as each browser does</option>
+            {[...new Set([...LOCALES, field.value].filter(Boolean))].map((tag) => (
+              <option key={tag} value={tag}>
+                {nameOf(tag)}
+              </option>
+            ))}
+          </select>
+        )}
       </Field>
       <Button type="submit" className="mt-5 h-8!" disabled={!isDirty || busy}>
         Save
