@@ -2,14 +2,16 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import {
   choicesFor,
+  codeOf,
   colourDifference,
   colourSaid,
   fitOf,
+  newComponent,
   oddOf,
   understand,
   wantedOf,
 } from "../src/component/index.ts";
-import { KeyEntry } from "../src/contract/index.ts";
+import { ComponentInput, KeyEntry } from "../src/contract/index.ts";
 import { component } from "./things.ts";
 
 /** What is understood of a few words, without what they don't say. */
