@@ -1,4 +1,4 @@
-import { expect, openDesign, openMonth, rows, save, stage, test, writeRows } from "./fixtures.ts";
+import { expect, openDesign, openMonth, rows, save, stage, test, toggleKey, writeRows } from "./fixtures.ts";
 
 test("an unknown key is marked in its place, told of with the way out, and the rest is counted", async ({ page }) => {
   await openDesign(page, "Smoke and Honey Stretch Bracelet");
@@ -8,13 +8,15 @@ test("an unknown key is marked in its place, told of with the way out, and the r
   await expect(tally).toContainText("never closed");
   await expect(page.locator(".cm-lintRange-error").first()).toHaveText("Zz");
   await expect(page.getByTestId("leading")).toHaveText("6");
-  await tally.getByRole("button", { name: "Band, line 2" }).click();
+  await tally.getByRole("button", { name: "Band, row 2" }).click();
   await expect(rows(page)).toBeFocused();
 });
 
 test("absurd numbers and a name of 10,000 characters get a message and lose nothing", async ({ page }) => {
   await openDesign(page, "Dye Vat Swings");
   await page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Chip bar" }).click();
+  await page.getByRole("button", { name: "mm", exact: true }).click();
+  await toggleKey(page, "t");
   const along = page.getByLabel("Along the thread, t");
   const [name, mm] = [await page.getByLabel("Name of the design").inputValue(), await along.inputValue()];
   await writeRows(page, "(7c) x1000000000 t");
@@ -33,6 +35,7 @@ test("absurd numbers and a name of 10,000 characters get a message and lose noth
   await page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Chip bar" }).click();
   await expect(rows(page)).toHaveText("(7c) x1000000000 t");
   await expect(page.getByLabel("Name of the design")).toHaveValue(name);
+  await toggleKey(page, "t");
   await expect(along).toHaveValue(mm);
 });
 

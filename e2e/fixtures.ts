@@ -96,6 +96,36 @@ export const openDesign = async (page: Page, name: string) => {
   await expect(page.getByLabel("Name of the design")).toHaveValue(name);
 };
 
+/** Begins a design; its name is typed over the one that a new one has. */
+export async function newDesign(page: Page, name?: string) {
+  await page.goto("/designs");
+  await page.getByRole("link", { name: "New design", exact: true }).click();
+  await expect(rows(page)).toBeVisible();
+  if (name !== undefined) await page.getByLabel("Name of the design").fill(name);
+}
+
+/** Adds to the bead key as a person says it; returns when its line is there. */
+export async function addToKey(page: Page, words: string) {
+  const field = page.getByRole("combobox", { name: "Add to the bead key" });
+  await field.fill(words);
+  await page.locator("[cmdk-item][data-value=new]").click();
+  await expect(field).toHaveValue("");
+}
+
+/** Opens a line of the bead key, or shuts it. */
+export const toggleKey = (page: Page, key: string) =>
+  page.getByRole("button", { name: new RegExp(`^More about ${key}, `) }).click();
+
+/** The less used fields of the part at hand, and of the whole item. */
+export const partFold = (page: Page) => page.getByText("This part’s strands, thread, cuts");
+export const wholeFold = (page: Page) => page.getByText("The whole item: what it takes");
+
+/** Chooses from what a design's head offers under “More”. */
+export async function more(page: Page, what: string) {
+  await page.getByRole("button", { name: "More", exact: true }).click();
+  await page.getByRole("menuitem", { name: what }).click();
+}
+
 export const openMonth = async (page: Page, theme: string) => {
   await page.goto("/designs");
   await page.getByRole("navigation", { name: "Months and rooms" }).getByRole("link", { name: theme }).click();
@@ -105,6 +135,6 @@ export const stage = (page: Page, name: string) =>
   page.getByRole("navigation", { name: "Stages of the box" }).getByRole("link", { name }).click();
 
 export const save = async (page: Page) => {
-  await page.getByRole("button", { name: /^Save revision/ }).click();
+  await page.getByRole("button", { name: /^Save (revision|the design)/ }).click();
   await expect(page.getByText(/^Revision \d+, saved/)).toBeVisible();
 };

@@ -1,22 +1,16 @@
 import type { Page } from "@playwright/test";
-import { expect, openDesign, rows, save, test, writeRows } from "./fixtures.ts";
+import { addToKey, expect, newDesign, openDesign, partFold, rows, save, test, writeRows } from "./fixtures.ts";
 
 const bar = (page: Page) => page.getByRole("group", { name: "Building" });
 const canvas = (page: Page) => page.getByTestId("strand");
-const newDesign = async (page: Page, name: string) => {
-  await page.goto("/designs");
-  await page.getByRole("button", { name: "New design", exact: true }).click();
-  await page.getByLabel("Name of the design").fill(name);
-};
 const put = (page: Page, what: string) => bar(page).getByLabel("Put on the strand").selectOption(what);
-const details = (page: Page) => page.getByText("Strands, thread, findings and cuts");
 /** Makes the part at hand a sub-assembly, and says under which key. */
 const asSub = async (page: Page, name: string, key: string) => {
   await page.getByLabel("Part", { exact: true }).fill(name);
-  const more = page.getByLabel("a sub-assembly, used by its own key");
-  if (!(await more.isVisible())) await details(page).click();
+  const more = page.getByLabel("made apart and used by a letter of its own");
+  if (!(await more.isVisible())) await partFold(page).click();
   await more.check();
-  await page.getByLabel("Its key").fill(key);
+  await page.getByLabel("Its letter").fill(key);
 };
 const addPart = (page: Page) => page.getByRole("button", { name: "Add a part" }).click();
 
@@ -25,13 +19,9 @@ test.describe("an empty workshop", () => {
 
   test("a necklace joined from parts, built by pointing, is 18 in in all", async ({ page }) => {
     await newDesign(page, "Lock Gate Necklace");
-    await page.getByRole("button", { name: "Add a bead" }).click();
-    await page.getByRole("button", { name: "Add a finding" }).click();
-    await page.getByLabel("Name of B").fill("toggle ring");
-    await page.getByLabel("Along the thread, B").fill("12");
-    await page.getByRole("button", { name: "Add a stringing" }).click();
-    await page.getByRole("button", { name: "More about C" }).click();
-    await page.getByLabel("Chain: a link, mm").fill("4");
+    await addToKey(page, "4 mm round");
+    await addToKey(page, "toggle ring 12 mm");
+    await addToKey(page, "chain 4 mm");
 
     // The front: 24 beads of 4 mm.
     await put(page, "A");
@@ -76,10 +66,9 @@ test.describe("an empty workshop", () => {
 
   test("an earring with two unlike dangles from one loop, built by pointing", async ({ page }) => {
     await newDesign(page, "Two Falls");
-    await page.getByRole("button", { name: "Add a bead" }).click();
-    await page.getByRole("button", { name: "Add a bead" }).click();
-    await page.getByRole("button", { name: "Add a finding" }).click();
-    await page.getByLabel("Name of C").fill("ear wire");
+    await addToKey(page, "4 mm round");
+    await addToKey(page, "4 mm cube");
+    await addToKey(page, "ear wire");
     await put(page, "A");
     await asSub(page, "Short fall", "SF");
     await addPart(page);
@@ -92,9 +81,9 @@ test.describe("an empty workshop", () => {
     await put(page, "hang SF");
     await put(page, "hang LF");
     await expect(rows(page)).toHaveText("hang (SF | LF)");
-    await details(page).click();
-    await page.getByRole("button", { name: "Add a finding", exact: true }).first().click();
-    await page.getByLabel("What, findings the rows don't name").selectOption("C");
+    await partFold(page).click();
+    await page.getByRole("button", { name: "Add what this part takes", exact: true }).click();
+    await page.getByLabel("What, findings of this part that no row names").selectOption("C");
     // A pair: one short and one long fall each, under two ear wires; it hangs 12 mm deep.
     await expect(canvas(page)).toHaveAttribute("data-form", "worn");
     await expect(canvas(page)).toHaveAttribute("data-beads", "8");
@@ -107,6 +96,7 @@ test.describe("an empty workshop", () => {
 
 test("what a part is drawn as is proposed with its reason, and is what somebody says", async ({ page }) => {
   await openDesign(page, "Kiln Door Earrings");
+  await partFold(page).click();
   await expect(page.getByText("since a later row passes through the beads of the first")).toBeVisible();
   await expect(canvas(page)).toHaveAttribute("data-form", "ring");
   await page.getByLabel("Drawn as").selectOption("strand");
@@ -116,7 +106,7 @@ test("what a part is drawn as is proposed with its reason, and is what somebody 
 
 test("a number that differs by size, for each bead, and from what another cut leaves", async ({ page }) => {
   await openDesign(page, "Lock Keeper Cuff");
-  await details(page).click();
+  await partFold(page).click();
   // 4 links of stone chain for each round, 9 of them: 12 mm each.
   const tally = page.getByRole("complementary").last();
   await page.getByRole("button", { name: "mm", exact: true }).click();
@@ -127,7 +117,7 @@ test("a number that differs by size, for each bead, and from what another cut le
   await expect(page.getByTestId("count-O-1")).toContainText("11");
   await expect(page.getByTestId("count-O-1")).toContainText("9");
   await page.getByLabel("from what another cut leaves").first().check();
-  await expect(tally).toContainText("From what those cuts leave");
+  await expect(tally).toContainText("from what those leave");
 });
 
 test("what is said wrongly is said once, with the mend; what a word does is coloured and completed", async ({

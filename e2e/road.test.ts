@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import Papa from "papaparse";
-import { expect, openDesign, openMonth, rows, save, stage, test, writeRows } from "./fixtures.ts";
+import { addToKey, expect, more, openDesign, openMonth, rows, save, stage, test, writeRows } from "./fixtures.ts";
 
 test.describe("from an empty workshop", () => {
   test.use({ demo: false });
@@ -11,15 +11,8 @@ test.describe("from an empty workshop", () => {
 
     // A design: two beads and a cord, one row.
     await page.getByRole("link", { name: "Write the first design" }).click();
-    await page.getByRole("button", { name: "New design" }).click();
     await page.getByLabel("Name of the design").fill("Tide Line Bracelet");
-    await page.getByRole("button", { name: "Add a bead" }).click();
-    await page.getByRole("button", { name: "Add a bead" }).click();
-    await page.getByRole("button", { name: "Add a stringing" }).click();
-    await page.getByLabel("Name of A").fill("6 mm round");
-    await page.getByLabel("Along the thread, A").fill("6");
-    await page.getByLabel("Name of B", { exact: true }).fill("4 mm cube");
-    await page.getByLabel("Name of C").fill("stretch cord");
+    for (const words of ["6 mm round", "4 mm cube", "stretch cord"]) await addToKey(page, words);
     await page.getByLabel("Strung on").selectOption({ label: "C · stretch cord" });
     await page.getByLabel("Each tail").fill("150mm");
     await rows(page).click();
@@ -78,7 +71,7 @@ test.describe("from an empty workshop", () => {
     await stage(page, "Counts");
     await expect(page.getByTestId("need-R6-SEA")).toContainText(/18\s*none\s*216\s*100.*short by\s*116/);
     await expect(page.getByTestId("need-Q4-DRI")).toContainText(/9\s*none\s*108\s*0.*short by\s*108/);
-    await expect(page.getByText("not chosen yet")).toBeVisible();
+    await expect(page.getByRole("link", { name: "not chosen yet" })).toBeVisible();
     await expect(page.getByTestId("leading")).toHaveText("0");
 
     // 216 × 2.50/50 + 108 × 2.50/50 = 10.80 + 5.40
@@ -156,7 +149,7 @@ test("a design leaves as a file and comes in again the same", async ({ page }) =
   await openDesign(page, "Ink Roller Chain");
   const beads = await page.getByTestId("leading").textContent();
   const waiting = page.waitForEvent("download");
-  await page.getByRole("button", { name: "Save as a design file" }).click();
+  await more(page, "Save as a design file");
   const path = await (await waiting).path();
   const first = readFileSync(path, "utf8");
   await page.goto("/designs");
@@ -166,7 +159,7 @@ test("a design leaves as a file and comes in again the same", async ({ page }) =
   await expect(page.getByText(/^Revision 1, saved/)).toBeVisible();
   await expect(page.getByTestId("leading")).toHaveText(beads!);
   const again = page.waitForEvent("download");
-  await page.getByRole("button", { name: "Save as a design file" }).click();
+  await more(page, "Save as a design file");
   // Saved anew it is of the newest version, and else the same to the byte.
   const newest = first.replace('"version": 1', '"version": 2');
   expect(readFileSync(await (await again).path(), "utf8")).toBe(newest);

@@ -8,7 +8,7 @@ test.describe("an empty workshop", () => {
       ["/designs", "No designs yet", "New design"],
       ["/orders", "No orders yet", "Write down an order"],
       ["/stocktakes", "No walk yet", "Begin a walk"],
-      ["/", "An empty workshop", "Plan a month"],
+      ["/", "An empty workshop", "See the invented workshop"],
     ] as const) {
       await page.goto(path);
       await expect(page.getByRole("heading", { name: says }).last()).toBeVisible();

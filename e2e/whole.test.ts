@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import type { Page } from "@playwright/test";
 import {
+  more,
   EMPTY,
   expect,
   makeDatabase,
@@ -182,12 +183,11 @@ test("the road by keyboard alone: find, write, save, look back, go to a room", a
   await expect(page.getByTestId("count-HP-0")).toHaveText("8");
   await page.keyboard.press("Control+s");
   await expect(page.getByText(/^Revision 2, saved/)).toBeVisible();
-  for (
-    let i = 0;
-    i < 40 && (await page.evaluate(() => document.activeElement?.getAttribute("aria-label"))) !== "Revisions";
-    i++
-  )
+  for (let i = 0; i < 40 && (await page.evaluate(() => document.activeElement?.textContent?.trim())) !== "More"; i++)
     await page.keyboard.press("Shift+Tab");
+  await page.keyboard.press("Enter");
+  await page.keyboard.type("earl");
+  await expect(page.getByRole("menuitem", { name: "Earlier revisions" })).toBeFocused();
   await page.keyboard.press("Enter");
   const dialog = page.getByRole("dialog", { name: "Revisions" });
   await dialog.getByRole("button", { name: /Revision 1/ }).focus();
@@ -205,7 +205,7 @@ test("the road by keyboard alone: find, write, save, look back, go to a room", a
 test("tidying the rows changes how they are written and not what they count", async ({ page }) => {
   await openDesign(page, "Kiln Door Earrings");
   const beads = await page.getByTestId("leading").textContent();
-  await page.getByRole("button", { name: "Tidy the rows" }).click();
+  await more(page, "Tidy the rows");
   await expect(rows(page)).toContainText("edge: (b D b >W a >W) x6");
   await expect(page.getByTestId("leading")).toHaveText(beads!);
   await save(page);

@@ -29,11 +29,12 @@ interface Props {
   rows: () => OriginRow[];
   total: ReactNode;
   note?: Made;
+  className?: string;
   children: ReactNode;
 }
 
 /** A number that can be questioned: opens to what makes it, each row a way to go there. */
-export function WhereFrom({ label, children, ...inside }: Props) {
+export function WhereFrom({ label, className = "", children, ...inside }: Props) {
   const button = useRef<HTMLButtonElement>(null);
   const [open, setOpen] = useState(false);
   return (
@@ -44,7 +45,7 @@ export function WhereFrom({ label, children, ...inside }: Props) {
         aria-label={label}
         aria-haspopup="dialog"
         aria-expanded={open}
-        className="rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2"
+        className={`rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2 ${className}`}
         onClick={() => setOpen(!open)}
       >
         {children}
@@ -55,7 +56,10 @@ export function WhereFrom({ label, children, ...inside }: Props) {
   );
 }
 
-type OpenedProps = Omit<Props, "children"> & { at: RefObject<HTMLButtonElement | null>; onClose: () => void };
+type OpenedProps = Omit<Props, "children" | "className"> & {
+  at: RefObject<HTMLButtonElement | null>;
+  onClose: () => void;
+};
 
 function Opened({ label, title, rows, total, note, at, onClose }: OpenedProps) {
   return (

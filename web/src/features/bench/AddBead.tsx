@@ -100,6 +100,8 @@ export function AddBead() {
       onValueChange={(value) => moved.current && setChosen(value)}
       className="pt-2"
     >
+      {/* The field names its list, so there is always one. */}
+      {!(open && words.trim() !== "") && <Command.List hidden />}
       <Popover.Root open={open && words.trim() !== ""} onOpenChange={setOpen}>
         <Popover.Anchor asChild>
           <span className="relative block">

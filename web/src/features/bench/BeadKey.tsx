@@ -46,6 +46,7 @@ const passesOf = (key: string) => (b: BenchState) =>
 
 const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowProps) {
   const { set: look } = useBenchStore();
+  const say = useSayQuantity();
   const amounts = useBench(useShallow(amountsOf(entry)));
   const column = useBench((b) => Math.max(0, b.sizes.indexOf(b.size ?? "")));
   const was = useBench(amountBefore(entry));
@@ -95,7 +96,7 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
           type="button"
           aria-expanded={open}
           aria-label={`More about ${entry.key}, ${entry.name}`}
-          className="flex min-w-0 flex-1 items-center gap-0.5 rounded text-left hover:bg-hush"
+          className="flex min-h-7 min-w-0 flex-1 items-center gap-0.5 rounded text-left hover:bg-hush"
           onClick={() => onToggle(id)}
         >
           <span className="line-clamp-2 min-w-0 flex-1 leading-[1.15rem] [overflow-wrap:anywhere]" title={entry.name}>
@@ -107,6 +108,12 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
             <ChevronRight size={14} aria-hidden className="shrink-0 text-muted" />
           )}
         </button>
+        {!linear && was !== null && was !== now && (
+          <del className="shrink-0 text-xs text-muted">
+            <span className="sr-only">was </span>
+            {sayNumber(was)}
+          </del>
+        )}
         <span className="shrink-0 text-right font-semibold" data-testid={`count-${entry.key}-${column}`}>
           {entry.kind === "mix" ? (
             <span className="font-normal text-muted">shared</span>
@@ -116,15 +123,7 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
             <Cuts entry={entry} column={column} />
           ) : (
             <>
-              {was !== null && was !== now && (
-                <del className="mr-1.5 text-xs font-normal text-muted">
-                  <span className="sr-only">was </span>
-                  {sayNumber(was)}
-                </del>
-              )}
-              <Origins entry={entry} n={now} column={column}>
-                {sayNumber(now)}
-              </Origins>
+              <Origins entry={entry} n={now} column={column} />
               <Once entry={entry} column={column} />
             </>
           )}
@@ -137,7 +136,7 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
               j === column ? null : (
                 <span key={j} data-testid={`count-${entry.key}-${j}`}>
                   <span className="sr-only">size </span>
-                  {labels[j]} {n === 0 ? "0" : <Origins entry={entry} n={n} column={j} />}
+                  {labels[j]} {linear ? say(n, "length") : sayNumber(n)}
                 </span>
               ),
             )}
@@ -185,9 +184,7 @@ function Cuts({ entry, column }: { entry: KeyEntry; column: number }) {
           {then.length > 30 ? `${then.slice(0, 30)} …` : then}
         </del>
       )}
-      <Origins entry={entry} n={n} column={column}>
-        {now[0]}
-      </Origins>
+      <Origins entry={entry} n={n} column={column} shown={now[0] ?? ""} />
       {now.slice(1, 6).map((line) => (
         <span key={line}>{line}</span>
       ))}
@@ -246,12 +243,13 @@ function Origins({
   entry,
   n,
   column,
-  children,
+  shown,
 }: {
   entry: KeyEntry;
   n: number;
   column: number;
-  children?: React.ReactNode;
+  /** What stands in the key, where it is not the number itself: `2 × 9 in`. */
+  shown?: string;
 }) {
   const { state, show } = useBenchStore();
   const [, setParams] = useSearchParams();
@@ -281,13 +279,19 @@ function Origins({
       go: o.part ? () => go(o) : undefined,
     }));
   return (
-    <WhereFrom label={`Where ${amount(n)} of ${entry.key} come from`} title={entry.name} rows={rows} total={amount(n)}>
+    <WhereFrom
+      label={`Where ${shown ?? amount(n)} of ${entry.key} come from`}
+      title={entry.name}
+      rows={rows}
+      total={amount(n)}
+      className="min-h-6 min-w-6 text-right"
+    >
       {least !== undefined && (
         <span className="font-normal text-muted" title={`From ${sayNumber(least)} to ${sayNumber(n)}`}>
           {sayNumber(least)}–
         </span>
       )}
-      {children ?? amount(n)}
+      {shown ?? amount(n)}
     </WhereFrom>
   );
 }
