@@ -128,7 +128,7 @@ test.describe("an empty workshop", () => {
     }
     // With cells open nothing can be made, and the page says why.
     await expect(page.getByTestId("leading")).toHaveText("0");
-    await expect(inTally(page)).toContainText("6 beads and findings not chosen yet".replace("6", "9"));
+    await expect(inTally(page)).toContainText("9 beads and findings not chosen yet");
 
     // Every cell: nothing is on the shelf yet, so each is added from where it is asked for.
     const add = async (cell: string, onShelf: string, price: string) => {
@@ -196,9 +196,9 @@ test.describe("an empty workshop", () => {
       await expect(addBead).toHaveValue("");
     }
     await hands.click(rows(page));
-    await hands.type("join H (A b");
+    await hands.type("join H, (A B 3C) x6 hang G (A B 3C) x6, join I");
     await expect(page.getByRole("region", { name: "Bead key" }).getByRole("listitem")).toHaveCount(12);
-    await expect(inTally(page)).toContainText("never closed");
+    await expect(page.getByTestId("leading")).toHaveText("61");
     console.log(`twelve lines of a key: ${hands.clicks} clicks, ${hands.keys} keys`);
     expect(hands.clicks).toBeLessThan(5);
   });
@@ -221,7 +221,7 @@ test.describe("an empty workshop", () => {
     await page.getByLabel("An item needs").fill("2");
     await page.getByLabel("Strung on").selectOption({ label: "H · beading wire .019 in" });
     await partFold(page).click();
-    await page.getByLabel("Length of each cut, if it is fixed").or(page.getByLabel("Fixed cut")).fill("9in");
+    await page.getByLabel("Fixed cut").fill("9in");
     await page.getByRole("button", { name: "Add what this part takes" }).click();
     await page.getByLabel("What, findings of this part that no row names").selectOption({ label: "G · ear wire" });
     for (const [key, n] of Object.entries({ A: "2", B: "8", C: "4", D: "2", E: "12", F: "2", G: "2", H: "2 × 9 in" }))
@@ -439,6 +439,7 @@ test.describe("an empty workshop", () => {
     await page.getByLabel("Numbers and dates").selectOption("de-DE");
     await page.getByRole("form", { name: "The workshop" }).getByRole("button", { name: "Save" }).click();
     await page.goto("/jars");
+    await page.getByRole("searchbox").fill("6 mm glass round, celadon");
     await page.getByRole("link", { name: "6 mm glass round, celadon" }).click();
     await expect(page.getByTestId("on-hand")).toHaveText("3.050");
   });
@@ -456,10 +457,10 @@ test("help is where one writes: found by plain words, in the design's own letter
   await card.getByRole("searchbox", { name: "Find in the notation" }).fill("repeat");
   const repeat = card.getByTestId("construct-repeat");
   await expect(repeat).toContainText("(2H r) x4");
-  const before = Number(await page.getByTestId("leading").textContent());
   await repeat.getByRole("button", { name: /^Put it here/ }).click();
   await expect(rows(page)).toContainText("(2H r) x4");
-  await expect(page.getByTestId("leading")).toHaveText(String(before + 12));
+  // Two rounds and a rondelle, four times; the fit above makes room for them.
+  await expect(page.getByTestId("leading")).toHaveText("44");
   // A note keeps its question mark.
   await page.keyboard.type("  # or five?");
   await expect(rows(page)).toContainText("# or five?");
@@ -495,7 +496,7 @@ test("a lesson is done on a copy, its steps ticked as they are done, and nothing
   await page.getByRole("link", { name: "A stretch bracelet that fits" }).click();
   const steps = page.getByRole("region", { name: "Lesson" });
   await writeRows(page, "(2A B) x6");
-  await expect(steps.getByText("done:")).toHaveCount(2);
+  await expect(steps.getByText(/^step . done$/)).toHaveCount(2);
   await page.getByLabel("Strung on").selectOption("C");
   await page.getByLabel("Target length").fill("7 1/2in");
   await writeRows(page, "(2A B) to length fill B");

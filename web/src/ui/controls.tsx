@@ -86,12 +86,15 @@ export function Dialog({
   onClose,
   children,
   wide,
+  returnTo,
 }: {
   title: string;
   open: boolean;
   onClose: () => void;
   children: ReactNode;
   wide?: boolean;
+  /** What gets the focus when it closes, where that is not what opened it. */
+  returnTo?: HTMLElement;
 }) {
   return (
     <RadixDialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
@@ -99,6 +102,11 @@ export function Dialog({
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
         <RadixDialog.Content
           aria-describedby={undefined}
+          onCloseAutoFocus={(e) => {
+            if (!returnTo) return;
+            e.preventDefault();
+            returnTo.focus();
+          }}
           className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-y-auto rounded-lg bg-paper p-6 shadow-xl ${wide ? "max-w-3xl" : "max-w-lg"}`}
         >
           <div className="mb-4 flex items-start justify-between gap-4">

@@ -33,7 +33,7 @@ import {
 import { placeOf } from "@jar-count/core/shorthand";
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
-import { type DraftStore, isChanged } from "../../draft/index.ts";
+import { type Draft, type DraftStore, isChanged } from "../../draft/index.ts";
 import type { Lit } from "../../ui/StrandPicture.tsx";
 import { freeKey, keysOf, sameButRows } from "./designs.ts";
 import { draftOf } from "./draftOf.ts";
@@ -166,6 +166,9 @@ function last<A extends readonly unknown[], R>(make: (...from: A) => R): (...fro
   };
 }
 
+/** A draft, as far as what follows from it asks. */
+type Saved = Pick<Draft<Design>, "doc" | "base" | "version">;
+
 /** Works out what follows from draft and view; what did not change keeps its object. */
 function deriving() {
   const count = last((design: Design, size: string | null, option: string | null) => columnsOf(design, size, option));
@@ -208,7 +211,7 @@ function deriving() {
   const proposalOf = last((laid: Laid, reason: string | null): Proposal => ({ laid, reason }));
   const sizesOf = last((sizes: Design["sizes"]) => (sizes ?? []).map((s) => s.key));
 
-  return ({ doc: design, base }: { doc: Design; base: Design }, view: View, before: Derived | null): Derived => {
+  return ({ doc: design, base, version }: Saved, view: View, before: Derived | null): Derived => {
     const part = design.parts.find((p) => p.id === view.partId) ?? design.parts[0];
     const sizes = sizesOf(design.sizes);
     const size = sizes.find((s) => s === view.askedSize) ?? sizes[Math.floor((sizes.length - 1) / 2)] ?? null;
@@ -245,7 +248,8 @@ function deriving() {
       option,
       columns,
       counting,
-      before: isChanged({ doc: design, base }) ? saved(base, size, option) : null,
+      // What was never saved was nothing before.
+      before: version > 0 && isChanged({ doc: design, base }) ? saved(base, size, option) : null,
       looks,
       strung,
       picture,

@@ -72,10 +72,6 @@ export function AddComponent({ name, role, entries, onClose, onAdded, at }: Prop
     at: "/component",
   });
   const { baseUnit } = made(form.watch());
-  const close = () => {
-    onClose();
-    at.focus();
-  };
   const add = form.handleSubmit(async (v) => {
     const component = made(v);
     const done =
@@ -92,10 +88,9 @@ export function AddComponent({ name, role, entries, onClose, onAdded, at }: Prop
     }
     await stockChanged();
     onAdded(id);
-    at.focus();
   });
   return (
-    <Dialog title="Add a component" open onClose={close}>
+    <Dialog title="Add a component" open onClose={onClose} returnTo={at}>
       <form onSubmit={add} noValidate className="flex flex-col gap-3" aria-label="The new component">
         <p className="text-muted">
           For {role.name}: its kind, form and measures are taken from the designs, and can be changed in its jar.
@@ -126,7 +121,7 @@ export function AddComponent({ name, role, entries, onClose, onAdded, at }: Prop
         {saving.refusal && !saving.refusal.errors && <Fault>{saving.refusal.detail}</Fault>}
         <div className="flex items-center justify-end gap-2">
           <MendFirst form={form} />
-          <Button onClick={close}>Leave it</Button>
+          <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" look="main" disabled={saving.busy || moving.busy}>
             Add it and choose it
           </Button>

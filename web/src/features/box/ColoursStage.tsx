@@ -429,12 +429,8 @@ function OddDialog({ odd, onClose }: { odd: Odd; onClose: () => void }) {
     const components = [...detail.components.filter((c) => c.id !== odd.component.id), odd.component];
     return costOfComponent(costOf(billOf({ ...detail, box: tried, components })), odd.component.id);
   }, [odd, work]);
-  const close = () => {
-    onClose();
-    odd.at.focus();
-  };
   return (
-    <Dialog title="Is this what you mean?" open onClose={close}>
+    <Dialog title="Is this what you mean?" open onClose={onClose} returnTo={odd.at}>
       <p className="mb-1">
         <strong>{odd.component.name}</strong> is {odd.odd}
         {cost !== null && `; ${money(cost)} for the run`}.
@@ -443,12 +439,12 @@ function OddDialog({ odd, onClose }: { odd: Odd; onClose: () => void }) {
         The row asks for something of another kind. It can be used all the same where you know better.
       </p>
       <div className="flex justify-end gap-2">
-        <Button onClick={close}>Choose something else</Button>
+        <Button onClick={onClose}>Choose something else</Button>
         <Button
           look="danger"
           onClick={() => {
             odd.take();
-            close();
+            onClose();
           }}
         >
           Use it all the same
