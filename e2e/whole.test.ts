@@ -63,6 +63,14 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
           }),
         ).toBeVisible();
         await check(name);
+        if (name !== "Colours") continue;
+        await page.locator("[data-cell]").first().click();
+        await expect(page.locator("[cmdk-item]").first()).toBeVisible();
+        await check("what fits a cell");
+        await page.getByRole("button", { name: "Add this component" }).click();
+        await expect(page.getByRole("form", { name: "The new component" })).toBeVisible();
+        await check("a new component from its cell");
+        await page.keyboard.press("Escape");
       }
       await page.goto("/books");
       await expect(page.getByTestId("leading")).toHaveText("None");
@@ -73,6 +81,17 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
       await openDesign(page, "Press Bed Bracelet");
       await expect(rows(page)).toBeVisible();
       await check("bench");
+      await page.getByRole("button", { name: /^More about C, / }).click();
+      await page.getByText("Kind, looks and what it hangs by").click();
+      await page.getByRole("button", { name: /^How rows are written/ }).click();
+      await expect(page.getByTestId("construct-repeat")).toBeVisible();
+      await check("bench with its card and a line of the key open");
+      await page.goto("/lessons/charm-row");
+      await expect(page.getByRole("region", { name: "Lesson" })).toBeVisible();
+      await check("lesson");
+      await page.goto("/help");
+      await expect(page.getByTestId("construct-repeat")).toBeVisible();
+      await check("help");
       await page.goto("/jars");
       await page.getByRole("link", { name: "11/0 seed, honey" }).click();
       await expect(page.getByTestId("on-hand")).toBeVisible();

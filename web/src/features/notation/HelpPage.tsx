@@ -21,7 +21,7 @@ export function HelpPage() {
         <ul className="grid gap-x-8 gap-y-2 py-2 sm:grid-cols-2">
           {LESSONS.map((l) => (
             <li key={l.id}>
-              <Link className="link font-medium" to={`/lessons/${l.id}`}>
+              <Link className="link inline-block py-1 font-medium" to={`/lessons/${l.id}`}>
                 {l.title}
               </Link>
               <span className="block text-muted">{l.about}</span>

@@ -56,7 +56,7 @@ export function NotationCard({ design, search, onSearch, onPut, onClose }: Props
             <ul>
               {LESSONS.map((l) => (
                 <li key={l.id}>
-                  <Link className="link" to={`/lessons/${l.id}`}>
+                  <Link className="link inline-block py-1" to={`/lessons/${l.id}`}>
                     {l.title}
                   </Link>
                 </li>

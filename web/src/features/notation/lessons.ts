@@ -55,7 +55,8 @@ export const LESSONS: readonly Lesson[] = [
       {
         say: "Put brackets round them and say how often. The count follows at the right while you type.",
         type: "(2A B) x6",
-        done: (d) => says(d, /[x×]\s*\d/) && (countsOf(d).counts["A"] ?? 0) > 2,
+        // It stays done when a later step writes it otherwise.
+        done: (d) => says(d, /[x×]\s*\d|to\s+length/) && (countsOf(d).counts["A"] ?? 0) > 2,
       },
       {
         say: "Say what it is strung on: under the rows, “Strung on”, choose C. Now there is a cord to cut.",

@@ -52,7 +52,7 @@ export function ArchiveSection() {
       setDone(`Restored. What was here is kept in ${kept ?? "no file, since there was nothing"}.`);
     },
   });
-  const refusal = refusalOf(taking.error);
+  const refusal = refusalOf(taking.error ?? emptying.error);
   return (
     <section className="px-6 pt-10" aria-label="Archive">
       <h2>Everything as one archive</h2>
