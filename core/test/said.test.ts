@@ -6,6 +6,7 @@ import {
   colourDifference,
   colourSaid,
   fitOf,
+  nearestColour,
   newComponent,
   oddOf,
   understand,
@@ -154,6 +155,20 @@ describe("what fits a cell of the colour tray", () => {
         expect(ComponentInput.shape.code.safeParse(codeOf(name, new Set())).success).toBe(true);
       }),
     );
+  });
+
+  test("the nearest of many colours is the nearest by the formula, within what the eye can tell", () => {
+    const hex = fc.integer({ min: 0, max: 0xffffff }).map((n) => `#${n.toString(16).padStart(6, "0")}`);
+    fc.assert(
+      fc.property(hex, fc.array(hex, { minLength: 1, maxLength: 12 }), (colour, others) => {
+        const best = Math.min(...others.map((o) => colourDifference(colour, o)));
+        const found = nearestColour(colour, others);
+        expect(found).toBeGreaterThanOrEqual(best - 1e-9);
+        // What is near in one measure of the eye's differences is near in the other.
+        if (best < 5) expect(found).toBeLessThan(20);
+      }),
+    );
+    expect(nearestColour("#000000", [])).toBe(Infinity);
   });
 
   // Sharma, Wu and Dalal 2005, "The CIEDE2000 color-difference formula: implementation notes, supplementary test data,

@@ -42,7 +42,7 @@ test("more thread than computed corrects the take-up, with the tails left as the
   const [c] = correctionsOf(d, trial({ used: { TH: 382 } }));
   expect(c!.design.parts[0]!.takeUp).toBeCloseTo(0.3, 6);
   expect(count(c!.design).lengthsMm.TH).toBeCloseTo(382, 6);
-  expect(c!.reason).toContain("382 mm of thread");
+  expect(c!.reason).toContain("382\u00a0mm of thread");
 });
 
 test("minutes that differ are taken over, and a trial that agrees asks for nothing", () => {

@@ -355,3 +355,20 @@ describe("findings of the whole item", () => {
     expect(hasWhole(of({ uses: [{ key: "G", count: 1, per: "box" }] }))).toBe(false);
   });
 });
+
+test("five bare strands are five lines, each apart from the next by more than its thickness, braided or not", () => {
+  for (const steps of ["each(space 60mm)", "space 60mm"]) {
+    for (const braid of [false, true]) {
+      const d = design({
+        key: [{ key: "C", name: "2 mm cord", kind: "stringing", diameterMm: 2 }],
+        parts: [{ id: "p", name: "p", steps, strands: 5, stringing: "C" }],
+      });
+      const counting = countWhole(d, {});
+      const how = { laid: "strand" as const, braid };
+      const { lines } = layOut(counting, counting.parts[0]!, appearancesOf(d.key), undefined, how);
+      const heights = lines.map((l) => l.points[0]!.y).sort((a, b) => a - b);
+      expect(heights).toHaveLength(5);
+      heights.slice(1).forEach((y, i) => expect(y - heights[i]!).toBeGreaterThan(lines[0]!.wideMm));
+    }
+  }
+});

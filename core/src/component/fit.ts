@@ -1,6 +1,6 @@
 /** Which components fit a place on the colour tray: same kind, form and size first, then what is near in colour. */
 import type { Component, ComponentInput, ComponentKind, Form, KeyEntry } from "../contract/index.ts";
-import { colourDifference } from "./colour.ts";
+import { nearestColour } from "./colour.ts";
 import { filledIn, FORM_KNOWN } from "./forms.ts";
 import { formSaid, understand } from "./said.ts";
 
@@ -28,8 +28,20 @@ export function wantedOf(name: string, kind: string, entries: readonly KeyEntry[
   };
 }
 
-/** A form said in the record, else in the name. */
-const formOf = (c: Pick<Component, "form" | "name" | "kind">): Form | null => c.form ?? formSaid(c.name, c.kind);
+/** What is known of a component: said in its record, else in its name. Worked out once for each. */
+const known = new WeakMap<Component, { form: Form | null; size: string | null; alongMm: number | null }>();
+function knownOf(c: Component) {
+  let found = known.get(c);
+  if (!found) {
+    found = {
+      form: c.form ?? formSaid(c.name, c.kind),
+      size: c.size ?? /\b\d\d?\/0\b/.exec(c.name)?.[0] ?? null,
+      alongMm: c.alongMm ?? understand(c.name).alongMm,
+    };
+    known.set(c, found);
+  }
+  return found;
+}
 
 /** Sizes this near to each other are the same to a maker: common practice, no source. */
 const SAME_SIZE = 0.06;
@@ -52,10 +64,9 @@ const sameForm = (a: Form | null, b: Form | null) =>
 const sameKind = (a: string, b: string) => a === b || (/^(bead|focal)$/.test(a) && /^(bead|focal)$/.test(b));
 
 function sameSize(wanted: Wanted, c: Component): boolean {
-  const said = c.size ?? understand(c.name).size;
+  const { size: said, alongMm: mm } = knownOf(c);
   if (wanted.size !== null && said !== null && /\/0$/.test(wanted.size) && /\/0$/.test(said))
     return wanted.size === said;
-  const mm = c.alongMm ?? understand(c.name).alongMm;
   if (wanted.alongMm === null || mm === null) return true;
   return Math.abs(mm - wanted.alongMm) <= SAME_SIZE * wanted.alongMm + 0.05;
 }
@@ -68,7 +79,7 @@ export type Fit = "same" | "kind" | "another";
 
 export function fitOf(wanted: Wanted, c: Component): Fit {
   if (!sameKind(wanted.kind, c.kind)) return "another";
-  return sameForm(wanted.form, formOf(c)) && sameSize(wanted, c) ? "same" : "kind";
+  return sameForm(wanted.form, knownOf(c).form) && sameSize(wanted, c) ? "same" : "kind";
 }
 
 export interface Choices {
@@ -82,25 +93,30 @@ export interface Choices {
 /** All components in the order in which they fit; `beside` are the colours (#rrggbb) of the colourway's other cells. */
 export function choicesFor(wanted: Wanted, components: readonly Component[], beside: readonly string[]): Choices {
   const found: Choices = { same: [], near: [], rest: [] };
-  const distance = new Map<Component, number>();
-  const apart = (c: Component) => {
-    let d = distance.get(c);
-    if (d === undefined) distance.set(c, (d = Math.min(Infinity, ...beside.map((b) => colourDifference(b, c.colour)))));
+  const others = [...new Set(beside)];
+  const distance = new Map<string, number>();
+  const apart = ({ colour }: Component) => {
+    let d = distance.get(colour);
+    if (d === undefined)
+      distance.set(colour, (d = nearestColour(colour, others)));
     return d;
   };
+  const kinds = new Set<Component>();
   for (const c of components) {
     const fit = fitOf(wanted, c);
     if (fit === "same") found.same.push(c);
     else if (fit === "kind" && apart(c) <= NEAR_COLOUR) found.near.push(c);
-    else found.rest.push(c);
+    else {
+      if (fit === "kind") kinds.add(c);
+      found.rest.push(c);
+    }
   }
   const byColour = (a: Component, b: Component) => apart(a) - apart(b) || a.name.localeCompare(b.name);
   if (beside.length > 0) for (const list of [found.same, found.near]) list.sort(byColour);
-  // What can't be told apart by colour yet stands by its name; of the rest the same kind comes first.
+  // What can't be told apart by colour yet stands by its name; of the rest the same kind comes first, as it came.
   else found.same.sort((a, b) => a.name.localeCompare(b.name));
-  const kindFirst = (c: Component) => (fitOf(wanted, c) === "kind" ? 0 : 1);
-  found.rest.sort((a, b) => kindFirst(a) - kindFirst(b) || a.name.localeCompare(b.name));
-  return found;
+  const [ofKind, another] = [found.rest.filter((c) => kinds.has(c)), found.rest.filter((c) => !kinds.has(c))];
+  return { ...found, rest: [...ofKind, ...another] };
 }
 
 const WHOLE: Partial<Record<Form, string>> = { glue: "a tube of glue" };
@@ -116,7 +132,7 @@ function thingOf(kind: string, form: Form | null): string {
 /** What is odd about a choice of another kind: `a tube of glue for a tube bead`; null where nothing is. */
 export function oddOf(wanted: Wanted, c: Component): string | null {
   if (fitOf(wanted, c) !== "another") return null;
-  return `${thingOf(c.kind, formOf(c))} for ${thingOf(wanted.kind, wanted.form)}`;
+  return `${thingOf(c.kind, knownOf(c).form)} for ${thingOf(wanted.kind, wanted.form)}`;
 }
 
 /**

@@ -93,7 +93,10 @@ export class Layout {
    */
   strand(strung: StrungPartOf, spot: Spot): number {
     const outer = { frame: this.frame, cluster: this.cluster, spacers: this.spacers };
-    this.frame = { lanes: strung.part.strands ?? 1, across: laneGap(strung.whole, this.looks), traces: [] };
+    // Strands are told apart, however thick they are.
+    const thread = strung.part.stringing == null ? 0 : this.thickness(strung.part.stringing) * 1.25;
+    const across = Math.max(laneGap(strung.whole, this.looks), thread);
+    this.frame = { lanes: strung.part.strands ?? 1, across, traces: [] };
     this.cluster = null;
     this.spacers = [];
     const from = this.since();
@@ -104,8 +107,9 @@ export class Layout {
       if (row.behind) for (const mark of this.picture.marks.slice(first)) mark.behind = true;
     }
     const ratio = strung.part.finishedRatio ?? 1;
-    if (this.braids && isBraid(strung)) this.rope(from.marks, spot, strung.part.strands!, ratio);
-    else this.threads(strung, spot, mm);
+    // Bare strands have nothing on them that would show how they lie round one another.
+    const braided = this.braids && isBraid(strung) && this.rope(from.marks, spot, strung.part.strands!, ratio);
+    if (!braided) this.threads(strung, spot, mm);
     if (this.braids && ratio !== 1) mm = this.squeeze(from, spot, mm, ratio);
     this.ends(takenBy(strung.part, this.counting), spot, mm);
     [this.frame, this.cluster, this.spacers] = [outer.frame, outer.cluster, outer.spacers];
@@ -569,10 +573,10 @@ export class Layout {
     }
   }
 
-  /** Strands of a braid lie round one another as on a rope: a schematic. */
-  private rope(first: number, spot: Spot, strands: number, ratio: number) {
+  /** Strands of a braid lie round one another as on a rope: a schematic. @returns whether there are beads on them */
+  private rope(first: number, spot: Spot, strands: number, ratio: number): boolean {
     const marks = this.picture.marks.slice(first).filter((m) => m.lane !== null);
-    if (marks.length === 0) return;
+    if (marks.length === 0) return false;
     const wide = marks.reduce((sum, m) => sum + (this.looks.get(m.drawn)?.acrossMm ?? 2), 0) / marks.length;
     const r = strands < 3 ? wide / 2 : wide / (2 * Math.sin(Math.PI / strands));
     const pitch = Math.max(2 * Math.PI * r, 3 * wide);
@@ -587,6 +591,7 @@ export class Layout {
       m.turn += lean;
       if (Math.cos(angle) < 0) m.behind = true;
     }
+    return true;
   }
 
   /** Brings what was put along a spot to its finished length. Returns that, mm. */

@@ -59,8 +59,8 @@ function correctRatio(design: Design, { part, whole }: StrungPartOf, mm: number,
     id: `ratio ${part.id}`,
     say:
       `${part.name} comes out at ${round(100 * finishedRatio, 1)} % of its strand instead of ` +
-      `${round(100 * was, 1)} %: ${round(mm, 1)} mm of ${round(whole.strandMm, 1)} mm strung`,
-    reason: `${said}: ${part.name} finished at ${round(mm, 1)} mm`,
+      `${round(100 * was, 1)} %: ${round(mm, 1)}\u00a0mm of ${round(whole.strandMm, 1)}\u00a0mm strung`,
+    reason: `${said}: ${part.name} finished at ${round(mm, 1)}\u00a0mm`,
     design: { ...design, parts: design.parts.map((p) => (p.id === part.id ? { ...p, finishedRatio } : p)) },
   };
 }
@@ -114,9 +114,9 @@ function correctAlong(design: Design, { part, whole }: StrungPartOf, mm: number,
         {
           id: `along ${entry.key}`,
           say:
-            `${entry.key}, ${entry.name}: ${entry.alongMm} mm along becomes ${alongMm} mm, so that ${part.name} ` +
-            `comes out at ${round(mm, 1)} mm instead of ${round(whole.strandMm, 1)} mm`,
-          reason: `${said}: ${entry.name} measures ${alongMm} mm along`,
+            `${entry.key}, ${entry.name}: ${entry.alongMm}\u00a0mm along becomes ${alongMm}\u00a0mm, so that ${part.name} ` +
+            `comes out at ${round(mm, 1)}\u00a0mm instead of ${round(whole.strandMm, 1)}\u00a0mm`,
+          reason: `${said}: ${entry.name} measures ${alongMm}\u00a0mm along`,
           design: { ...design, key: design.key.map((e) => (e.key === entry.key ? { ...e, alongMm } : e)) },
         },
       ];
@@ -159,9 +159,9 @@ export function correctionsOf(design: Design, trial: Trial): Correction[] {
       id: `take-up ${entry.key}`,
       say:
         `Take-up of ${entry.name}: ${round(100 * (first!.takeUp ?? 0), 1)} % becomes ` +
-        `${round(100 * parts.find((p) => p.id === first!.id)!.takeUp!, 1)} %, since ${round(used, 0)} mm ` +
-        `were used instead of ${round(computed, 0)} mm`,
-      reason: `${said}: ${round(used, 0)} mm of ${entry.name} were used`,
+        `${round(100 * parts.find((p) => p.id === first!.id)!.takeUp!, 1)} %, since ${round(used, 0)}\u00a0mm ` +
+        `were used instead of ${round(computed, 0)}\u00a0mm`,
+      reason: `${said}: ${round(used, 0)}\u00a0mm of ${entry.name} were used`,
       design: { ...design, parts },
     });
   }

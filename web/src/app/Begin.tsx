@@ -58,6 +58,8 @@ export function Begin() {
                 <span className="sr-only">done: </span>
                 <span className="text-muted">{s.words}</span>
               </>
+            ) : i === next && i === 0 && /^\/designs\/./.test(pathname) ? (
+              <strong>a design: write it here and save it</strong>
             ) : i === next ? (
               <Link className="link font-medium" to={s.to}>
                 {s.words}

@@ -1,5 +1,6 @@
 import { type Said, understand, wordsOf } from "@jar-count/core/component";
 import { type Component, type KeyEntry, SHAPES } from "@jar-count/core/contract";
+import { type LengthUnit, sayTyped } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Plus } from "lucide-react";
@@ -7,7 +8,8 @@ import { Popover } from "radix-ui";
 import { useMemo, useRef, useState } from "react";
 import { componentsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
-import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
+import { useSettings } from "../../settings/index.ts";
+import { useSayQuantity } from "../../ui/marks.tsx";
 import { useBenchStore } from "./benchStore.ts";
 
 type Entry = Omit<KeyEntry, "key" | "id">;
@@ -62,6 +64,7 @@ const MOST = 6;
  */
 export function AddBead() {
   const { addEntry, state } = useBenchStore();
+  const unit = useSettings((s) => s.unit);
   const [words, setWords] = useState("");
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState("");
@@ -156,7 +159,7 @@ export function AddBead() {
                   <span className="block truncate">{said.name}</span>
                   <span className="block text-xs text-muted">
                     {found.length > 0 ? "not from the jars: " : ""}
-                    {isMix ? "a mix of others of the key" : describe(said)}
+                    {isMix ? "a mix of others of the key" : describe(said, unit)}
                   </span>
                 </span>
               </Command.Item>
@@ -181,8 +184,8 @@ function OnHand({ c }: { c: Component }) {
 }
 
 /** How a few words were understood, to be seen before they are taken: `round bead, 6 mm along`. */
-function describe(said: Said): string {
-  const mm = (n: number | null, what: string) => (n === null ? [] : [`${sayNumber(n, 2)} mm ${what}`]);
+function describe(said: Said, unit: LengthUnit): string {
+  const mm = (n: number | null, what: string) => (n === null ? [] : [`${sayTyped(n, unit)} ${unit} ${what}`]);
   const what = said.shape !== null && said.kind === "bead" ? `${said.shape} bead` : (said.form ?? said.kind);
   return [
     what,

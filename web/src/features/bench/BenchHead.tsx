@@ -57,7 +57,7 @@ export function BenchHead({ savedAt, lesson }: { savedAt: string; lesson: Lesson
           <More />
           {!lesson && changed && version > 0 && (
             <input
-              className="field w-40"
+              className="field w-48"
               aria-label="What changed, in a few words"
               placeholder="What changed (optional)"
               maxLength={500}

@@ -1,6 +1,7 @@
 import { type Design, roleId, type Trial, VERDICTS } from "@jar-count/core/contract";
 import { countWhole } from "@jar-count/core/count";
 import { correctionsOf, usedBeside } from "@jar-count/core/trial";
+import { inUnit } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useState } from "react";
@@ -31,6 +32,7 @@ export function BenchLog({ id, revision, design, size, option, onClose, onCorrec
   const rooms = useQuery(roomsQuery);
   const [adding, setAdding] = useState(false);
   const say = useSayQuantity();
+  const unit = useSettings((s) => s.unit);
   const who = (person: string | null | undefined) => rooms.data?.people.find((p) => p.id === person)?.name;
   return (
     <Dialog title="Bench log" open onClose={onClose} wide>
@@ -100,7 +102,7 @@ export function BenchLog({ id, revision, design, size, option, onClose, onCorrec
                   )}
                   {corrections.map((c) => (
                     <p key={c.id} className="flex flex-wrap items-center gap-2 pt-2">
-                      <Diamond className="text-low" /> <span className="min-w-0 flex-1">{c.say}.</span>
+                      <Diamond className="text-low" /> <span className="min-w-0 flex-1">{inUnit(c.say, unit)}.</span>
                       <Button className="h-8!" onClick={() => onCorrect(c.design, c.reason)}>
                         Correct the design
                       </Button>

@@ -49,13 +49,14 @@ export function FiguresInBrief() {
   const beads = useBench((b) => beadsIn(b.design, b.counting.answer));
   const mm = useBench((b) => b.counting.answer.parts.find((p) => p.id === b.part?.id)?.strandMm ?? 0);
   const name = useBench((b) => b.part?.name ?? "");
+  const isRing = useBench((b) => b.ringMm !== null);
   const wrong = useBench((b) => b.counting.answer.problems.filter((p) => p.level === "error").length);
   return (
     <p className="flex items-baseline gap-x-4 overflow-hidden whitespace-nowrap" data-testid="figures-in-brief">
       <span>
         <strong className="text-lg">{sayNumber(beads)}</strong> {beads === 1 ? "bead" : "beads"}
       </span>
-      {mm > 0 && (
+      {mm > 0 && !isRing && (
         <span className="min-w-0 truncate">
           {name} <strong>{say(mm, "length")}</strong>
         </span>
