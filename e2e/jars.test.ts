@@ -228,8 +228,11 @@ test("a new component: its form and size fill in the rest; stock is set aside fo
   await page.getByLabel("Code").fill("S11-MOSS");
   await page.getByRole("combobox", { name: "Form", exact: true }).selectOption("seed");
   await page.getByLabel("Size, as the trade says it").fill("11/0");
-  await page.getByLabel("Along the thread, mm").focus();
-  await expect(page.getByLabel("Along the thread, mm")).toHaveValue("1.41");
+  await page.getByLabel("Along the thread").focus();
+  // A sixteenth of an inch says that it is rounded; in millimetres it is exact.
+  await expect(page.getByLabel("Along the thread")).toHaveValue("~1/16");
+  await page.getByRole("button", { name: "mm", exact: true }).click();
+  await expect(page.getByLabel("Along the thread")).toHaveValue("1.41");
   await expect(page.getByLabel("Pieces a gram")).toHaveValue("115");
   await page.getByRole("button", { name: "Add a pack" }).click();
   await page.getByLabel("A pack is called (the first is the usual one)").fill("tube of 8.5 g");

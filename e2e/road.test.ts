@@ -30,7 +30,7 @@ test.describe("from an empty workshop", () => {
       await page.getByRole("link", { name: "Add a component" }).click();
       await page.getByLabel("Name", { exact: true }).fill(name);
       await page.getByLabel("Code").fill(code);
-      await page.getByLabel("Along the thread, mm").fill(code.startsWith("R") ? "6" : "4");
+      await page.getByLabel("Along the thread").fill(code.startsWith("R") ? "6mm" : "4mm");
       await page.getByRole("button", { name: "Add a pack" }).click();
       await page.getByLabel("A pack is called").fill("strand of 50");
       await page.getByLabel("It holds").fill("50");

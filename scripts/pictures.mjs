@@ -44,12 +44,13 @@ const PICTURES = [
   ],
   ["bench-dark", design("Kiln Door Earrings"), "dark"],
   [
-    "bench-log",
-    design("Dye Vat Swings"),
+    "bench-notation",
+    design("Press Bed Bracelet"),
     "light",
     async (page) => {
-      await page.getByRole("button", { name: "Bench log" }).click();
-      await page.getByTestId("trial").first().waitFor();
+      await page.getByRole("button", { name: /^How rows are written/ }).click();
+      await page.getByLabel("Find in the notation").fill("length");
+      await page.getByTestId("construct-length").waitFor();
     },
   ],
   ["designs", "/designs"],

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { count } from "../src/count/index.ts";
-import { counted, design, KEY } from "./designs.ts";
+import { counted, design, KEY, written } from "./designs.ts";
 
 /** Counts, strand and path of one part of a written pattern, by the table of meanings in the notation's description. */
 const cases: [string, Record<string, number>, number, number][] = [
@@ -308,5 +308,21 @@ describe("limits are problems at once, never a crash or a wait", () => {
     expect(counted("(C) to 5m fill A", {}, {}).problems).toEqual([]);
     expect(counted("((C) x1000) to 4.9m fill A").problems[0]!.message).toContain("2 m");
     expect(counted("(C) to 52mm fill JR").problems[0]!.message).toContain("no length");
+  });
+});
+
+describe("a pass before its bead", () => {
+  const told = (steps: string, more: object = {}) =>
+    count(written(steps, more)).problems.filter((p) => /before any/.test(p.message));
+  test("is told at its place, and counted as it is written", () => {
+    const [problem, ...rest] = told(">A A 2B");
+    expect(problem).toMatchObject({ level: "warning", row: 1, from: 1, to: 2 });
+    expect(problem!.message).toContain("before any A is strung");
+    expect(rest).toEqual([]);
+    expect(count(written(">A A 2B")).counts).toEqual({ A: 1, B: 2 });
+    expect(told("B >(A B)\nA")).toHaveLength(1);
+  });
+  test("is no matter where the bead is strung already, in another part, or nowhere", () => {
+    for (const steps of ["2A 2B >A", "(A B) x4 >(A B)", "each(A) >A", "3A\n>A", ">A"]) expect(told(steps)).toEqual([]);
   });
 });

@@ -11,7 +11,7 @@ import {
   METALS,
   TRANSPARENCIES,
 } from "@jar-count/core/contract";
-import { readLength, sayLength, expanded } from "@jar-count/core/units";
+import { expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
@@ -20,6 +20,7 @@ import { useNavigate } from "react-router";
 import { roomsQuery, stockChanged } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
+import { LengthField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { Field, MendFirst, useContractForm } from "../../ui/form.tsx";
 import { RefusalNotice } from "../../ui/page.tsx";
@@ -66,15 +67,15 @@ const LENGTHS: readonly FormField[] = [
 ];
 const FIELD_WORDS: Record<FormField, string> = {
   size: "Size, as the trade says it",
-  alongMm: "Along the thread, mm",
-  acrossMm: "Across, mm",
-  holeMm: "Hole, mm",
+  alongMm: "Along the thread",
+  acrossMm: "Across",
+  holeMm: "Hole",
   holes: "Holes",
-  linkMm: "A link, mm",
-  coilMm: "A coil, mm",
-  diameterMm: "Thickness, mm",
-  lengthMm: "Length, mm",
-  innerMm: "Inside, mm",
+  linkMm: "A link",
+  coilMm: "A coil",
+  diameterMm: "Thickness",
+  lengthMm: "Length",
+  innerMm: "Inside",
   breakKg: "Breaks at, kg",
   perGram: "Pieces a gram",
   massG: "A piece weighs, g",
@@ -96,13 +97,12 @@ const toForm = (c: Component | null): FormValues => ({
   finish: c?.finish ?? "opaque",
   baseUnit: c?.baseUnit ?? "piece",
   notes: c?.notes ?? "",
-  reorderAt:
-    c?.reorderAt == null ? "" : c.baseUnit === "mm" ? `${sayLength(c.reorderAt, "mm", 1)} mm` : show(c.reorderAt),
+  reorderAt: show(c?.reorderAt),
   cautions: c?.cautions ?? [],
   offers: (c?.offers ?? []).map((o) => ({
     supplier: o.supplier ?? "",
     pack: o.pack,
-    amount: o.unit === "mm" ? `${sayLength(o.amount, "mm", 1)} mm` : show(o.amount),
+    amount: show(o.amount),
     unit: o.unit,
     price: o.price,
     steps: o.steps.map((s) => `${s.from}: ${s.price}`).join("; "),
@@ -112,7 +112,6 @@ const toForm = (c: Component | null): FormValues => ({
 });
 
 const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
-const length = (text: string) => (text.trim() === "" ? null : (readLength(text, "mm") ?? NaN));
 const readSteps = (text: string) =>
   text
     .split(";")
@@ -125,10 +124,7 @@ function fromForm(f: FormValues): unknown {
   const fits = f.form ? FORM_KNOWN[f.form as Form].fields : ALL_FIELDS;
   return {
     ...Object.fromEntries(
-      ALL_FIELDS.filter((x) => fits.includes(x)).map((x) => [
-        x,
-        x === "size" ? f.size || null : LENGTHS.includes(x) ? length(f[x]) : number(f[x]),
-      ]),
+      ALL_FIELDS.filter((x) => fits.includes(x)).map((x) => [x, x === "size" ? f.size || null : number(f[x])]),
     ),
     code: f.code,
     name: f.name,
@@ -140,13 +136,13 @@ function fromForm(f: FormValues): unknown {
     material: f.material || null,
     metal: f.metal || null,
     baseUnit: f.baseUnit,
-    reorderAt: f.baseUnit === "mm" ? length(f.reorderAt) : number(f.reorderAt),
+    reorderAt: number(f.reorderAt),
     cautions: f.cautions,
     notes: f.notes,
     offers: f.offers.map((o) => ({
       supplier: o.supplier || null,
       pack: o.pack,
-      amount: (o.unit === "mm" ? length(o.amount) : number(o.amount)) ?? NaN,
+      amount: number(o.amount) ?? NaN,
       unit: o.unit,
       price: o.price.trim().replace(",", "."),
       steps: readSteps(o.steps),
@@ -155,6 +151,26 @@ function fromForm(f: FormValues): unknown {
     })),
   };
 }
+
+interface LengthTextProps {
+  /** Millimetres as text, as the form keeps its numbers. */
+  value: string;
+  onChange: (value: string) => void;
+  onBlur: () => void;
+  name: string;
+  className: string;
+}
+
+/** A length of the form in the unit that was chosen. */
+const LengthText = ({ value, onChange, ...rest }: LengthTextProps) => (
+  <LengthField
+    {...rest}
+    optional
+    zero
+    mm={value === "" ? null : number(value)}
+    onChange={(mm) => onChange(mm === null ? "" : String(mm))}
+  />
+);
 
 export function ComponentForm({ id, component }: { id: string | null; component: Component | null }) {
   const navigate = useNavigate();
@@ -218,21 +234,25 @@ export function ComponentForm({ id, component }: { id: string | null; component:
     name: keyof Texts,
     label: string,
     width: string,
-    more: { hint?: string; list?: string; onBlur?: () => void } = {},
+    more: { hint?: string; list?: string; onBlur?: () => void; isLength?: boolean } = {},
   ) => (
     <Field key={name} form={form} name={name} label={label} hint={more.hint}>
-      {(bound) => (
-        <input
-          className={`field ${width}`}
-          autoComplete="off"
-          list={more.list}
-          {...bound}
-          onBlur={() => {
-            bound.onBlur();
-            more.onBlur?.();
-          }}
-        />
-      )}
+      {(bound) =>
+        more.isLength ? (
+          <LengthText className={`field ${width}`} {...bound} />
+        ) : (
+          <input
+            className={`field ${width}`}
+            autoComplete="off"
+            list={more.list}
+            {...bound}
+            onBlur={() => {
+              bound.onBlur();
+              more.onBlur?.();
+            }}
+          />
+        )
+      }
     </Field>
   );
   const select = (
@@ -304,10 +324,10 @@ export function ComponentForm({ id, component }: { id: string | null; component:
           field(
             f,
             FIELD_WORDS[f],
-            f === "size" ? "w-28" : "w-28",
+            "w-28",
             f === "size" && known?.sizes
               ? { list: "sizes", onBlur: () => chosen && getValues("size") && fill(chosen, getValues("size")) }
-              : {},
+              : { isLength: LENGTHS.includes(f) },
           ),
         )}
         <datalist id="sizes">
@@ -318,6 +338,7 @@ export function ComponentForm({ id, component }: { id: string | null; component:
         {baseUnit === "g" && !fields.includes("perGram") && field("perGram", FIELD_WORDS.perGram, "w-28")}
         {field("reorderAt", "Order again at", "w-28", {
           hint: baseUnit === "mm" ? "such as 20m" : UNIT_WORDS[baseUnit as Component["baseUnit"]],
+          isLength: baseUnit === "mm",
         })}
       </div>
       <fieldset className="px-6 pt-5">
@@ -327,14 +348,20 @@ export function ComponentForm({ id, component }: { id: string | null; component:
         )}
         {offers.fields.map((o, i) => {
           const off = values.offers[i];
-          const amount = off && (off.unit === "mm" ? length(off.amount) : number(off.amount));
+          const amount = off && number(off.amount);
           const inBase =
             off && amount && component
               ? convert(amount, off.unit as Component["baseUnit"], component.baseUnit, component)
               : null;
           const input = (name: keyof OfferText, label: string, width: string, hint?: string) => (
             <Field form={form} name={`offers.${i}.${name}`} label={label} hint={hint}>
-              {(bound) => <input className={`field ${width}`} autoComplete="off" {...bound} />}
+              {(bound) =>
+                name === "amount" && off?.unit === "mm" ? (
+                  <LengthText className={`field ${width}`} {...bound} />
+                ) : (
+                  <input className={`field ${width}`} autoComplete="off" {...bound} />
+                )
+              }
             </Field>
           );
           return (
