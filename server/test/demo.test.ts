@@ -68,7 +68,10 @@ test("whoever asks gets the invented workshop into an empty one, and never over 
       body: { name: "Quarry Lane Bead Post" },
     });
     expect((await own.send<DesignSummary[]>("GET", "/api/designs")).body).toHaveLength(13);
-    expect(await own.send("POST", "/api/workshop/invented")).toMatchObject({ status: 409, body: { code: "not-empty" } });
+    expect(await own.send("POST", "/api/workshop/invented")).toMatchObject({
+      status: 409,
+      body: { code: "not-empty" },
+    });
     // The archive of an empty workshop says of itself that there is nothing in it, under the same name.
     const zip = await (await fetch(`${own.url}/api/archive/empty`)).arrayBuffer();
     const plan = await fetch(`${own.url}/api/archive/plan`, {

@@ -53,7 +53,12 @@ beforeAll(async () => {
   await send("PUT", "/api/rooms", { version: 1, rooms });
   await send("PUT", "/api/workshop", {
     version: 1,
-    workshop: { name: "Quarry Lane, tested", currency: "EUR", publicAddress: "http://192.168.1.20:4321", locale: "de-AT" },
+    workshop: {
+      name: "Quarry Lane, tested",
+      currency: "EUR",
+      publicAddress: "http://192.168.1.20:4321",
+      locale: "de-AT",
+    },
   });
   const kinds: [string, object][] = [
     [

@@ -97,8 +97,7 @@ export function choicesFor(wanted: Wanted, components: readonly Component[], bes
   const distance = new Map<string, number>();
   const apart = ({ colour }: Component) => {
     let d = distance.get(colour);
-    if (d === undefined)
-      distance.set(colour, (d = nearestColour(colour, others)));
+    if (d === undefined) distance.set(colour, (d = nearestColour(colour, others)));
     return d;
   };
   const kinds = new Set<Component>();
