@@ -390,8 +390,8 @@ describe("a box, from a design to a bill", () => {
     ]);
     expect(bill.variants[0]!.needs[1]).toMatchObject({ piecesPerBox: 76, perBox: 1.9 });
     expect(bill.problems.map((p) => p.message).sort()).toEqual([
-      expect.stringContaining("role SC"),
-      expect.stringContaining("role r"),
+      expect.stringContaining(": SC is not on the colour tray"),
+      expect.stringContaining(": r is not on the colour tray"),
     ]);
     // 160 × 2.80/50 = 8.96; 19 × 3.20/25 = 2.432 → 2.43
     expect(costOf(bill)).toMatchObject({ run: "11.39", perBox: "1.14", boxes: 10 });
