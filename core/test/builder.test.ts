@@ -260,6 +260,8 @@ describe("what is wrong in a text offers its mend", () => {
     ["2A B) x2", "2A B x2"],
     ["2A b", "2A B"],
     ["2A Q", "+Q"],
+    ["2A 3Q", "+Q"],
+    ["2A 3b", "2A 3B"],
     ["(A B) miror", "(A B) mirror"],
     ["(A B) repeat", "(A B) x2"],
     ["Row 1: 2A B x3", "Row 1: (2A B) x3"],

@@ -34,8 +34,8 @@ const SYNONYMS: Readonly<Record<string, string>> = {
   link: "join",
 };
 
-/** The word of the notation that was meant, or null. */
-function wordMeant(word: string): string | null {
+/** The word of the notation that was meant by one that is no key, or null. */
+export function wordMeant(word: string): string | null {
   const small = word.toLowerCase();
   if (Object.hasOwn(SYNONYMS, small)) return SYNONYMS[small]!;
   const near = RESERVED.map((w) => ({ w, d: lettersApart(small, w) })).sort((a, b) => a.d - b.d)[0]!;
@@ -66,13 +66,16 @@ export function mendsOf(design: Design, problem: Problem): Mend[] {
   }
   if (/closes nothing/.test(message)) return [change(`Take ${said} out`, from, to, "")];
   if (/^There is no \S+ in the bead key;/.test(message)) {
-    const like = design.key.find((e) => e.key !== said && e.key.toLowerCase() === said.toLowerCase());
-    const word = wordMeant(said);
-    const named = keysIn(text).some((k) => k.from <= from && k.to >= to);
+    const at = keysIn(text).find((k) => k.from >= from && k.to <= to);
+    if (!at) return [];
+    const { key } = at;
+    const like = design.key.find((e) => e.key !== key && e.key.toLowerCase() === key.toLowerCase());
+    // A word is no bead that there are several of.
+    const word = at.from === from ? wordMeant(key) : null;
     return [
-      ...(like ? [change(`Write ${like.key}`, from, to, like.key)] : []),
-      ...(word ? [change(`Write ${word}`, from, to, word)] : []),
-      ...(named ? [{ say: `Add ${said} to the bead key`, addKey: said }] : []),
+      ...(like ? [change(`Write ${like.key}`, at.from, at.to, like.key)] : []),
+      ...(word ? [change(`Write ${word}`, at.from, at.to, word)] : []),
+      { say: `Add ${key} to the bead key`, addKey: key },
     ];
   }
   if (/repeats nothing here/.test(message)) {

@@ -1,3 +1,4 @@
+import { wordMeant } from "@jar-count/core/builder";
 import { type KeyEntry, type Piece, roleId } from "@jar-count/core/contract";
 import { lengthOrigins, onceABox, type Origin, originsOf } from "@jar-count/core/count";
 import { sayCut } from "@jar-count/core/units";
@@ -224,7 +225,8 @@ export function BeadKey({ onPut }: { onPut: (key: string) => void }) {
 /** Letters that the rows name and the key has not: one press each. */
 function InRowsOnly() {
   const { addEntry } = useBenchStore();
-  const missing = useBench(useShallow((b) => b.missing.slice(0, 12)));
+  // What was meant as a word of the notation is mended in the rows.
+  const missing = useBench(useShallow((b) => b.missing.filter((k) => wordMeant(k) === null).slice(0, 12)));
   if (missing.length === 0) return null;
   return (
     <p className="flex flex-wrap items-center gap-1.5 pt-1">

@@ -86,6 +86,7 @@ const theme = EditorView.theme({
   "&.cm-focused": { outline: "2px solid var(--action)", outlineOffset: "1px" },
   ".cm-scroller": { fontFamily: '"Sometype Mono", monospace', lineHeight: "24px" },
   ".cm-gutters, .cm-placeholder": { fontWeight: "400" },
+  ".cm-placeholder": { color: "var(--muted)" },
   ".cm-content": { fontWeight: "700", padding: "10px 0", caretColor: "var(--ink)" },
   ".cm-gutters": { backgroundColor: "transparent", border: "none", color: "var(--muted)", paddingLeft: "6px" },
   ".cm-content ::selection": { backgroundColor: "color-mix(in oklab, var(--action) 25%, transparent)" },
