@@ -1,6 +1,6 @@
 /** Which components fit a place on the colour tray: same kind, form and size first, then what is near in colour. */
 import type { Component, ComponentInput, ComponentKind, Form, KeyEntry } from "../contract/index.ts";
-import { nearestColour } from "./colour.ts";
+import { nearestColour } from "./difference.ts";
 import { filledIn, FORM_KNOWN } from "./forms.ts";
 import { formSaid, understand } from "./said.ts";
 

@@ -1,5 +1,7 @@
 /** Components: their forms and the fields that fit them, mass, packs in other units, and finding them. */
-export { colourDifference, colourSaid, colourWord, nearestColour, COLOUR_WORDS, type ColourWord } from "./colour.ts";
+export { colourSaid } from "./called.ts";
+export { colourWord, COLOUR_WORDS, type ColourWord } from "./colour.ts";
+export { colourDifference, nearestColour } from "./difference.ts";
 export { convert, type Amount } from "./convert.ts";
 export { CAUTION_WORDS, filledIn, FORM_KNOWN, formsOf, type FormField } from "./forms.ts";
 export { DENSITY, pieceMass, volumeMm3, type PieceMass } from "./mass.ts";

@@ -14,7 +14,7 @@ import {
   TRANSPARENCIES,
 } from "../contract/index.ts";
 import { gaugeMm, MM_PER_INCH, toThousandth } from "../units/index.ts";
-import { colourSaid } from "./colour.ts";
+import { colourSaid } from "./called.ts";
 import { FORM_KNOWN } from "./forms.ts";
 
 /** What is understood of a few words; what they don't say is null. */

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { findConstructs } from "@jar-count/core/shorthand";
 import { Command } from "cmdk";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { boxesQuery, componentsQuery, designsQuery } from "../api/queries.ts";
 import { Dialog } from "../ui/controls.tsx";
@@ -53,7 +52,10 @@ function Found({ onClose }: { onClose: () => void }) {
       list: (components.data ?? []).map((c) => ({ id: c.id, to: `/jars/${c.id}`, label: c.name, note: c.code })),
     },
   ].map((g) => ({ ...g, list: g.list.filter((x) => fits(`${x.label} ${x.note}`)) }));
-  const help = words.length === 0 ? [] : findConstructs(search);
+  // What explains the notation comes when somebody looks for something: no page needs it to begin with.
+  const [notation, setNotation] = useState<typeof import("@jar-count/core/shorthand") | null>(null);
+  useEffect(() => void import("@jar-count/core/shorthand").then(setNotation), []);
+  const help = words.length === 0 ? [] : (notation?.findConstructs(search) ?? []);
   if (help.length > 0) {
     groups.push({
       title: "How rows are written",

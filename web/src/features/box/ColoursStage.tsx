@@ -11,10 +11,10 @@ import { Chip } from "../../ui/Bead.tsx";
 import { type Choice, ChooseAt } from "../../ui/Choose.tsx";
 import { Button, ButtonLink, Dialog, Empty, IconButton } from "../../ui/controls.tsx";
 import { checkName, NumberField, TextField } from "../../ui/fields.tsx";
+import { later } from "../../ui/later.tsx";
 import { useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
-import { AddComponent } from "./AddComponent.tsx";
 import { type BoxWork, useBox, useBoxStore } from "./boxStore.ts";
 import {
   addColourway,
@@ -27,6 +27,9 @@ import {
   splitRole,
   withoutColourway,
 } from "./tray.ts";
+
+/** The form comes when it is asked for. */
+const AddComponent = later(async () => (await import("./AddComponent.tsx")).AddComponent);
 
 /** A cell that is being chosen for: its role, its colourway where the role follows one, and where it stands. */
 interface Asked {
