@@ -48,9 +48,11 @@ const passesOf = (key: string) => (b: BenchState) =>
 const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowProps) {
   const { set: look } = useBenchStore();
   const say = useSayQuantity();
+  const unit = useSettings((s) => s.unit);
   const amounts = useBench(useShallow(amountsOf(entry)));
   const column = useBench((b) => Math.max(0, b.sizes.indexOf(b.size ?? "")));
   const was = useBench(amountBefore(entry));
+  const offcuts = useBench((b) => b.columns[column]!.counting.answer.offcuts[entry.key]);
   const passes = useBench(passesOf(entry.key));
   const lit = useBench((b) => b.lit?.key === entry.key);
   const unused = useBench((b) => b.unused.includes(entry.key));
@@ -130,7 +132,7 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
           )}
         </span>
       </div>
-      {((differs && amounts.length > 1) || passes > 1) && (
+      {((differs && amounts.length > 1) || passes > 1 || offcuts) && (
         <p className="flex flex-wrap gap-x-3 pb-0.5 pl-[4.6rem] text-xs leading-[0.9rem] text-muted">
           {differs &&
             amounts.map((n, j) =>
@@ -141,6 +143,7 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
                 </span>
               ),
             )}
+          {offcuts && <span>{sayPieces(offcuts, unit).join(", ")} from what those leave</span>}
           {passes > 1 && <span title="Threads through its busiest hole">{passes} through a hole</span>}
         </p>
       )}
@@ -169,7 +172,6 @@ const sayPieces = (pieces: readonly Piece[], unit: "in" | "mm") =>
 function Cuts({ entry, column }: { entry: KeyEntry; column: number }) {
   const unit = useSettings((s) => s.unit);
   const pieces = useBench((b) => b.columns[column]!.counting.answer.pieces[entry.key]);
-  const offcuts = useBench((b) => b.columns[column]!.counting.answer.offcuts[entry.key]);
   const before = useBench((b) => {
     const then = b.before?.design.key.find((e) => roleId(e) === roleId(entry))?.key;
     return then === undefined ? null : (b.before!.answer.pieces[then] ?? []);
@@ -190,11 +192,6 @@ function Cuts({ entry, column }: { entry: KeyEntry; column: number }) {
         <span key={line}>{line}</span>
       ))}
       {now.length > 6 && <span className="text-xs font-normal text-muted">{now.length - 6} lengths more</span>}
-      {offcuts && (
-        <span className="text-xs font-normal text-muted">
-          {sayPieces(offcuts, unit).join(", ")} from what those leave
-        </span>
-      )}
     </span>
   );
 }
