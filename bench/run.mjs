@@ -29,6 +29,9 @@ const report = makeReport(
     "zoom step, strip of 5,000",
     "a step of a drag over a strip of 5,000",
     "a table of 20,000 lines, looked at and written",
+    // Names are read for pictures from the first page on.
+    "first page, scripts, styles and page as sent",
+    "scrolling 200 cards, first time, a frame",
     // These were met on a quieter machine, and are just missed on a slower one.
     "one jar with its page of movements",
     "what changed in the list after a move",

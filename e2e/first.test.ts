@@ -92,6 +92,8 @@ test.describe("an empty workshop", () => {
       await expect(count(page, key)).toHaveText(n);
     await hands.click(button("Save the design"));
     await expect(page.getByText(/^Revision 1, saved/)).toBeVisible();
+    // Once it is saved its address is that of any design.
+    await expect(page).toHaveURL(/\/designs\/[0-9a-f-]{36}$/);
 
     // The bracelet: rounds on stretch cord.
     await hands.click(page.getByRole("link", { name: /^Designs/ }));
@@ -425,6 +427,8 @@ test.describe("an empty workshop", () => {
     const drafts = page.getByRole("region", { name: "Drafts" });
     await expect(drafts).toContainText("a new design, only in this browser");
     await drafts.getByRole("link", { name: "Half a thought" }).click();
+    // Its plain address finds it as well.
+    await page.goto(new URL(page.url()).pathname);
     await expect(page.getByTestId("key-A")).toContainText("6 mm round");
     await more(page, "Throw this draft away");
     await expect(page.getByRole("heading", { name: "No designs yet" })).toBeVisible();

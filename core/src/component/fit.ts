@@ -46,7 +46,7 @@ function knownOf(c: Component) {
 /** Sizes this near to each other are the same to a maker: common practice, no source. */
 const SAME_SIZE = 0.06;
 /** Colours this near to each other are easily taken for one family (ΔE by CIEDE2000): a choice of ours. */
-export const NEAR_COLOUR = 20;
+const NEAR_COLOUR = 20;
 
 /** Crimps are taken for each other, and so are a stone and a focal; a spacer may be any bead. */
 const FAMILY: Partial<Record<Form, string>> = {

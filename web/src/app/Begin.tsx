@@ -12,7 +12,7 @@ export function Begin() {
   const boxes = useQuery(boxesQuery);
   const { pathname } = useLocation();
   const [closed, setClosed] = useLeft<boolean>("begin", false);
-  if (closed || !designs.data || !boxes.data || pathname === "/") return null;
+  if (closed || !designs.data || !boxes.data || (pathname === "/" && designs.data.length === 0)) return null;
   const road = roadOf(designs.data, boxes.data);
   const next = road.findIndex((s) => !s.done);
   if (next < 0) return null;

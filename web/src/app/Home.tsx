@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, Navigate, useNavigate } from "react-router";
-import { boxesQuery, queryClient } from "../api/queries.ts";
+import { boxesQuery, designsQuery, queryClient } from "../api/queries.ts";
 import { useSend } from "../api/useSend.ts";
 import { Button, ButtonLink, Empty, Fault } from "../ui/controls.tsx";
 import { Page, Waiting } from "../ui/page.tsx";
@@ -9,10 +9,26 @@ import { Page, Waiting } from "../ui/page.tsx";
 /** Opens the first month on the shelf; in an empty workshop, says how to begin. */
 export function Home() {
   const boxes = useQuery(boxesQuery);
-  if (!boxes.data) return <Waiting error={boxes.error} what="the months" retry={() => void boxes.refetch()} />;
+  const designs = useQuery(designsQuery);
+  if (!boxes.data || !designs.data)
+    return <Waiting error={boxes.error} what="the months" retry={() => void boxes.refetch()} />;
   const first = boxes.data[0];
   if (first) return <Navigate to={`/months/${first.id}`} replace />;
-  return <EmptyWorkshop />;
+  if (designs.data.length === 0) return <EmptyWorkshop />;
+  return (
+    <Page title="No month yet">
+      <Empty
+        title="No month yet"
+        action={
+          <ButtonLink look="main" to="/months/new">
+            Plan a month
+          </ButtonLink>
+        }
+      >
+        The designs are there. A month’s box takes them up, gives each its colourways, and counts the whole run.
+      </Empty>
+    </Page>
+  );
 }
 
 /** A new design gets its id here: nothing of it is kept until something is in it. */

@@ -1,11 +1,11 @@
 import type { DesignSummary } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Navigate, useNavigate, useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { designQuery } from "../../api/queries.ts";
-import { DraftNotices } from "../../draft/index.ts";
+import { DraftNotices, keptDrafts } from "../../draft/index.ts";
 import { helpHere } from "../../ui/help.ts";
 import { Page, Waiting } from "../../ui/page.tsx";
 import { type Building, StrandPicture } from "../../ui/StrandPicture.tsx";
@@ -32,6 +32,9 @@ export function Bench() {
 
 function KnownBench({ id }: { id: string }) {
   const found = useQuery(designQuery(id));
+  // Its address without what says that it is new, as the way back has it: the draft is still here.
+  if (found.error && keptDrafts("design").some((d) => d.id === id))
+    return <Navigate to={`/designs/${id}?new`} replace />;
   if (!found.data) return <Waiting error={found.error} what="the design" retry={() => void found.refetch()} />;
   return <BenchOf found={found.data} />;
 }

@@ -101,15 +101,14 @@ function More() {
       void navigate("/designs");
     } else editDesign(draft.getState().base);
   };
-  const list: [string, () => void][] = [
-    ["Bench log: trial makes", () => set({ dialog: "log" })],
+  const list: [words: string, act: () => void, hidden?: boolean][] = [
+    // A trial is of a saved revision, and before the first there are no earlier ones.
+    ["Bench log: trial makes", () => set({ dialog: "log" }), unsaved],
     ["Compare sizes and options", () => set({ dialog: "differ" })],
-    ["Earlier revisions", () => set({ dialog: "revisions" })],
+    ["Earlier revisions", () => set({ dialog: "revisions" }), unsaved],
     ["Tidy the rows", () => editPart({ steps: formatPattern(state.getState().part?.steps ?? "") })],
     ["Save as a design file", toFile],
-    ...(changed
-      ? [[unsaved ? "Throw this draft away" : "Throw the changes away", discard] as [string, () => void]]
-      : []),
+    [unsaved ? "Throw this draft away" : "Throw the changes away", discard, !changed],
   ];
   return (
     <DropdownMenu.Root>
@@ -120,11 +119,13 @@ function More() {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="z-50 rounded-md border border-edge bg-paper p-1 shadow-lg">
-          {list.map(([words, act]) => (
-            <DropdownMenu.Item key={words} className={ITEM} onSelect={act}>
-              {words}
-            </DropdownMenu.Item>
-          ))}
+          {list
+            .filter(([, , hidden]) => !hidden)
+            .map(([words, act]) => (
+              <DropdownMenu.Item key={words} className={ITEM} onSelect={act}>
+                {words}
+              </DropdownMenu.Item>
+            ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
