@@ -473,6 +473,13 @@ test("help is where one writes: found by plain words, in the design's own letter
   await expect(rows(page)).toContainText("(2H r) x4");
   // Two rounds and a rondelle, four times; the fit above makes room for them.
   await expect(page.getByTestId("leading")).toHaveText("44");
+  // It is put once: coming back to the part does not put it again.
+  const text = await rows(page).textContent();
+  await page.getByRole("button", { name: "Add a part" }).click();
+  await page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Band", exact: true }).click();
+  await expect(rows(page)).toHaveText(text!);
+  await rows(page).click();
+  await page.keyboard.press("Control+End");
   // A note keeps its question mark.
   await page.keyboard.type("  # or five?");
   await expect(rows(page)).toContainText("# or five?");

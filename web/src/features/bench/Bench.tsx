@@ -1,7 +1,7 @@
 import type { DesignSummary } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { Navigate, useNavigate, useParams, useSearchParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { designQuery } from "../../api/queries.ts";
@@ -26,23 +26,21 @@ import { WholeItem } from "./WholeItem.tsx";
 /** A design on the bench; with `?new` in the address, one that nothing was kept of yet. */
 export function Bench() {
   const { id } = useParams() as { id: string };
+  return <BenchAt key={id} id={id} />;
+}
+
+function BenchAt({ id }: { id: string }) {
   const [params] = useSearchParams();
-  return params.has("new") ? <NewBench key={id} id={id} /> : <KnownBench key={id} id={id} />;
-}
-
-function KnownBench({ id }: { id: string }) {
-  const found = useQuery(designQuery(id));
-  // Its address without what says that it is new, as the way back has it: the draft is still here.
-  if (found.error && keptDrafts("design").some((d) => d.id === id))
-    return <Navigate to={`/designs/${id}?new`} replace />;
-  if (!found.data) return <Waiting error={found.error} what="the design" retry={() => void found.refetch()} />;
-  return <BenchOf found={found.data} />;
-}
-
-/** Nothing is kept of a new design until something is in it: it lives in this browser until it is saved. */
-function NewBench({ id }: { id: string }) {
-  const [found] = useState(() => unsaved(id));
-  return <BenchOf found={found} />;
+  // A new design lives in this browser until it is saved, whatever its address says; then it goes on as the one that
+  // the server has.
+  const [begun] = useState(() => {
+    const isNew = params.has("new") || keptDrafts("design").some((d) => d.id === id && d.version === 0);
+    return isNew ? unsaved(id) : null;
+  });
+  const query = useQuery({ ...designQuery(id), enabled: begun === null });
+  const found = query.data ?? begun;
+  if (found) return <BenchOf found={found} />;
+  return <Waiting error={query.error} what="the design" retry={() => void query.refetch()} />;
 }
 
 /** A lesson: the bench over a copy of its own, with what to do beside it. */

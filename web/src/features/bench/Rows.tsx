@@ -75,6 +75,7 @@ export function Rows({ part }: { part: string }) {
           lit={lit}
           goTo={goTo}
           putIn={putIn}
+          onPutIn={() => set({ putIn: null })}
           onChange={(steps) => editPart({ steps }, "steps")}
           onLight={(pointed) => set({ pointed })}
           onHelp={(word) => set({ card: word })}

@@ -46,8 +46,9 @@ export interface ShorthandEditorProps {
   lit: Lit | null;
   /** A place to go to; a new object each time. */
   goTo: { row: number; from: number; to: number } | null;
-  /** Text to be put where the cursor stands; a new object each time. */
+  /** Text to be put where the cursor stands, and what is called once it is there. */
   putIn: { text: string } | null;
+  onPutIn: () => void;
   onChange: (text: string) => void;
   onLight: (lit: Lit | null) => void;
   /** Help is asked for about the word at the cursor; empty for none. */
@@ -363,6 +364,7 @@ export default function ShorthandEditor(props: ShorthandEditorProps) {
       scrollIntoView: true,
     });
     editor.focus();
+    now.current.onPutIn();
   }, [putIn]);
 
   // Its layout stands by itself: a keystroke in it must not lay the whole page out again.

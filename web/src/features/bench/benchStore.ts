@@ -85,7 +85,7 @@ interface View {
   dialog: "log" | "differ" | "revisions" | null;
   /** The card that explains the notation, where it is open: what is looked for in it. */
   card: string | null;
-  /** Text to be put where the cursor stands in the rows; a new object each time. */
+  /** Text to be put where the cursor stands in the rows; null again once it is there. */
   putIn: { part: string; text: string } | null;
   /** What changed, in the person's words. */
   why: string;
