@@ -189,7 +189,7 @@ export const CONSTRUCTS: readonly Construct[] = [
     "size",
     "size",
     "Different by size",
-    "Every size its own beads here. Add the sizes under “Kind, sizes and options”.",
+    "Every size its own beads here. Add the sizes under “The whole item”.",
     "small medium large sizes fit",
     ({ beads: [a], sizes: [s, m] }) => `size{${s}: 4${a} | ${m}: 5${a}}`,
     { drawn: false },

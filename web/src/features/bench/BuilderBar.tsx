@@ -117,7 +117,66 @@ export function BuilderBar({ builder }: { builder: Builder }) {
             <Maximize2 size={15} />
           </IconButton>
         </span>
-        <span className="flex items-center gap-1">
+        <span className="flex flex-wrap items-center gap-1">
+          <Labelled label={<span className="sr-only">Put on the strand</span>} className="flex-row!">
+            <select
+              className="field h-7! w-26"
+              value=""
+              onChange={(e) => e.target.value && builder.put(e.target.value)}
+            >
+              <option value="">Put on …</option>
+              {keys.map((k) => (
+                <option key={k} value={k}>
+                  {k}
+                </option>
+              ))}
+              {keys.map((k) => (
+                <option key={`hang ${k}`} value={`hang ${k}`}>
+                  hang {k}
+                </option>
+              ))}
+              {keys
+                .filter((k) => joinable.has(k))
+                .map((k) => (
+                  <option key={`join ${k}`} value={`join ${k}`}>
+                    join {k}
+                  </option>
+                ))}
+              {rests.map((k) => (
+                <option key={`rest ${k}`} value={`rest ${k}`}>
+                  rest {k}
+                </option>
+              ))}
+              <option value="space 6mm">space 6mm</option>
+              <option value="space to length">space to length</option>
+              <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
+              {onChain && (
+                <>
+                  <option value="skip 2">skip 2</option>
+                  <option value="skip to length">skip to length</option>
+                </>
+              )}
+            </select>
+          </Labelled>
+          {chosen && (
+            <Labelled
+              label={<span className="sr-only">Between every two of the chosen beads</span>}
+              className="flex-row!"
+            >
+              <select
+                className="field h-7! w-29"
+                value=""
+                onChange={(e) => e.target.value && builder.space(e.target.value)}
+              >
+                <option value="">Space by …</option>
+                {keys.map((k) => (
+                  <option key={k} value={k}>
+                    {k}
+                  </option>
+                ))}
+              </select>
+            </Labelled>
+          )}
           <Button
             look="quiet"
             className="h-7! px-1.5! text-sm"
@@ -195,61 +254,6 @@ export function BuilderBar({ builder }: { builder: Builder }) {
           >
             Copy the row
           </button>
-        )}
-        <Labelled label={<span className="sr-only">Put on the strand</span>} className="flex-row!">
-          <select className="field h-7! w-26" value="" onChange={(e) => e.target.value && builder.put(e.target.value)}>
-            <option value="">Put on …</option>
-            {keys.map((k) => (
-              <option key={k} value={k}>
-                {k}
-              </option>
-            ))}
-            {keys.map((k) => (
-              <option key={`hang ${k}`} value={`hang ${k}`}>
-                hang {k}
-              </option>
-            ))}
-            {keys
-              .filter((k) => joinable.has(k))
-              .map((k) => (
-                <option key={`join ${k}`} value={`join ${k}`}>
-                  join {k}
-                </option>
-              ))}
-            {rests.map((k) => (
-              <option key={`rest ${k}`} value={`rest ${k}`}>
-                rest {k}
-              </option>
-            ))}
-            <option value="space 6mm">space 6mm</option>
-            <option value="space to length">space to length</option>
-            <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
-            {onChain && (
-              <>
-                <option value="skip 2">skip 2</option>
-                <option value="skip to length">skip to length</option>
-              </>
-            )}
-          </select>
-        </Labelled>
-        {chosen && (
-          <Labelled
-            label={<span className="sr-only">Between every two of the chosen beads</span>}
-            className="flex-row!"
-          >
-            <select
-              className="field h-7! w-29"
-              value=""
-              onChange={(e) => e.target.value && builder.space(e.target.value)}
-            >
-              <option value="">Space by …</option>
-              {keys.map((k) => (
-                <option key={k} value={k}>
-                  {k}
-                </option>
-              ))}
-            </select>
-          </Labelled>
         )}
       </div>
       {fault && (
