@@ -13,7 +13,8 @@ const random = seeded(seed);
 const below = (n: number) => Math.floor(random() * n);
 const PIECES = (
   "( ) { } | > , : # × ½ 0 1 3 99999 99999999999 x x4 x100000 A B s D M S L TH CH SUB Zz " +
-  "to length fill between mirror around each hang skip space knot takes loop fringe size behind spaced join rest @last @2 .2 W.2 7-8 x1-3 ! " +
+  "to length fill between mirror around each hang skip space knot takes loop fringe size behind spaced join " +
+  "rest @last @2 .2 W.2 7-8 x1-3 ! " +
   'size{S: 12in 7-1/2in 6mm .5cm 200m 0mm " \n \r\n \u{1d54f} é'
 ).split(" ");
 const WHOLE = [

@@ -52,7 +52,7 @@ class Hands {
 test.describe("an empty workshop", () => {
   test.use({ demo: false });
 
-  test("a newcomer comes to a counted box of an earring and a bracelet in two colourways, by visible words alone", async ({
+  test("a newcomer comes to a counted box of two designs in two colourways, by visible words alone", async ({
     page,
   }) => {
     test.setTimeout(120_000);

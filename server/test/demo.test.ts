@@ -60,7 +60,7 @@ test("some things are short, some roles are open, and the books agree with the l
   expect(await balancesThatDiffer(server.db)).toEqual([]);
 });
 
-test("whoever asks gets the invented workshop into an empty one, and never over anything; the way back is empty", async () => {
+test("whoever asks gets the invented workshop into an empty one, never over anything; the way back is empty", async () => {
   const own = await startServer();
   try {
     expect(await own.send("POST", "/api/workshop/invented")).toMatchObject({

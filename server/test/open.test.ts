@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { readArchive, writeArchive } from "@jar-count/core/archive";
+import { emptyArchive, readArchive, writeArchive } from "@jar-count/core/archive";
 import { API, type Archive, type ComponentList, ROUTE_NAMES } from "@jar-count/core/contract";
 import { Validator } from "@seriousme/openapi-schema-validator";
 import { Ajv } from "ajv";
@@ -100,7 +100,9 @@ describe("the whole workshop as an archive", () => {
       "ünï 🫙",
     ];
     const workshop: Archive = {
-      workshop: { name: "W", currency: "EUR", publicAddress: "", locale: "", saved: 1, roomsSaved: 1 },
+      ...emptyArchive({ name: "W", currency: "EUR", publicAddress: "", locale: "", saved: 1, roomsSaved: 1 }, [
+        { id: randomUUID(), code: "A", name: 'a, "b"', held: false },
+      ]),
       components: names.map((name, i) => ({
         id: randomUUID(),
         version: 1,
@@ -114,20 +116,6 @@ describe("the whole workshop as an archive", () => {
         notes: name,
         offers: [{ pack: name, amount: 1, unit: "piece", price: "1.00", steps: [], minimum: 1 }],
       })),
-      people: [],
-      suppliers: [],
-      places: [{ id: randomUUID(), code: "A", name: 'a, "b"', held: false }],
-      jars: [],
-      lots: [],
-      ledger: [],
-      balances: [],
-      totals: [],
-      orders: [],
-      setAside: [],
-      stocktakes: [],
-      requests: [],
-      designs: [],
-      boxes: [],
     };
     const files = writeArchive(workshop);
     const rows: Record<string, string>[] = parse(files["components.csv"]!, { columns: true, record_delimiter: "\r\n" });

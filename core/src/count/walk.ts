@@ -569,7 +569,8 @@ class Walk {
       this.context.complain(
         "error",
         at,
-        "“skip” counts links, so the part must be strung on chain. Give what it is strung on a link length in the bead key.",
+        "“skip” counts links, so the part must be strung on chain. Give what it is strung on a link length in the " +
+          "bead key.",
       );
       return false;
     }

@@ -114,8 +114,8 @@ function correctAlong(design: Design, { part, whole }: StrungPartOf, mm: number,
         {
           id: `along ${entry.key}`,
           say:
-            `${entry.key}, ${entry.name}: ${entry.alongMm}\u00a0mm along becomes ${alongMm}\u00a0mm, so that ${part.name} ` +
-            `comes out at ${round(mm, 1)}\u00a0mm instead of ${round(whole.strandMm, 1)}\u00a0mm`,
+            `${entry.key}, ${entry.name}: ${entry.alongMm}\u00a0mm along becomes ${alongMm}\u00a0mm, so that ` +
+            `${part.name} comes out at ${round(mm, 1)}\u00a0mm instead of ${round(whole.strandMm, 1)}\u00a0mm`,
           reason: `${said}: ${entry.name} measures ${alongMm}\u00a0mm along`,
           design: { ...design, key: design.key.map((e) => (e.key === entry.key ? { ...e, alongMm } : e)) },
         },

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import { emptyArchive } from "@jar-count/core/archive";
 import { changesOf, EMPTY_BOX } from "@jar-count/core/box";
 import type { Archive, RestorePlan } from "@jar-count/core/contract";
 import type { Opened, Whole } from "../archive/index.ts";
@@ -42,24 +43,8 @@ export async function packWorkshop(db: Database, seconds = SECONDS): Promise<{ n
 /** An archive of a workshop with nothing in it but its name, its money and the one place that every workshop has. */
 export async function packEmpty(db: Database): Promise<Uint8Array> {
   const { version: _version, ...workshop } = await findWorkshop(db);
-  const archive: Archive = {
-    workshop: { ...workshop, saved: 1, roomsSaved: 1 },
-    components: [],
-    people: [],
-    suppliers: [],
-    places: [{ id: randomUUID(), code: "SHELF", name: "The shelf", held: false }],
-    jars: [],
-    lots: [],
-    ledger: [],
-    balances: [],
-    totals: [],
-    orders: [],
-    setAside: [],
-    stocktakes: [],
-    requests: [],
-    designs: [],
-    boxes: [],
-  };
+  const shelf = { id: randomUUID(), code: "SHELF", name: "The shelf", held: false };
+  const archive = emptyArchive({ ...workshop, saved: 1, roomsSaved: 1 }, [shelf]);
   return inThread((work) => work.packArchive(archive), { seconds: SECONDS });
 }
 

@@ -33,6 +33,12 @@ interface Props {
   children: ReactNode;
 }
 
+const QUESTIONED = "rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2";
+/** Never higher than the room that there is in the window. */
+const FRAME =
+  "z-50 max-h-[min(60vh,var(--radix-popover-content-available-height))] w-[26rem] max-w-[92vw] overflow-y-auto " +
+  "rounded-md border border-edge bg-paper p-3 shadow-lg";
+
 /** A number that can be questioned: opens to what makes it, each row a way to go there. */
 export function WhereFrom({ label, className = "", children, ...inside }: Props) {
   const button = useRef<HTMLButtonElement>(null);
@@ -45,7 +51,7 @@ export function WhereFrom({ label, className = "", children, ...inside }: Props)
         aria-label={label}
         aria-haspopup="dialog"
         aria-expanded={open}
-        className={`rounded underline decoration-dotted decoration-1 underline-offset-4 hover:decoration-2 ${className}`}
+        className={`${QUESTIONED} ${className}`}
         onClick={() => setOpen(!open)}
       >
         {children}
@@ -77,7 +83,7 @@ function Opened({ label, title, rows, total, note, at, onClose }: OpenedProps) {
           }}
           // A press on the number itself closes it by its own button.
           onInteractOutside={(e) => at.current?.contains(e.target as Node) && e.preventDefault()}
-          className="z-50 max-h-[min(60vh,var(--radix-popover-content-available-height))] w-[26rem] max-w-[92vw] overflow-y-auto rounded-md border border-edge bg-paper p-3 shadow-lg"
+          className={FRAME}
         >
           <p className="mb-2 font-semibold">{make(title)}</p>
           <Rows rows={rows} total={total} />

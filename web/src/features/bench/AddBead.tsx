@@ -10,7 +10,7 @@ import { componentsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { useSettings } from "../../settings/index.ts";
 import { useSayQuantity } from "../../ui/marks.tsx";
-import { useBenchStore } from "./benchStore.ts";
+import { useBench, useBenchStore } from "./benchStore.ts";
 
 type Entry = Omit<KeyEntry, "key" | "id">;
 
@@ -63,7 +63,8 @@ const MOST = 6;
  * make a new line. Enter adds it and waits for the next.
  */
 export function AddBead() {
-  const { addEntry, state } = useBenchStore();
+  const { addEntry } = useBenchStore();
+  const isEmpty = useBench((b) => b.design.key.length === 0);
   const unit = useSettings((s) => s.unit);
   const [words, setWords] = useState("");
   const [open, setOpen] = useState(false);
@@ -168,7 +169,7 @@ export function AddBead() {
         </Popover.Portal>
       </Popover.Root>
       <p role="status" className="h-4 pt-0.5 text-xs text-muted">
-        {added || (state.getState().design.key.length === 0 ? "Say it as you would: size, colour, form." : "")}
+        {added || (isEmpty ? "Say it as you would: size, colour, form." : "")}
       </p>
     </Command>
   );

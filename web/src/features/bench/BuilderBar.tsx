@@ -30,6 +30,14 @@ const SCHEMATIC: Partial<Record<Laid | Showing, string>> = {
   braid: "how the strands cross is up to the hands",
 };
 
+/** Keys to choose from, each behind the word that goes before it in the rows. */
+const choices = (keys: readonly string[], word = "") =>
+  keys.map((k) => (
+    <option key={k} value={word + k}>
+      {word + k}
+    </option>
+  ));
+
 /** What can be done to the beads that are chosen on the strand, and how the strand is looked at. */
 export function BuilderBar({ builder }: { builder: Builder }) {
   const { state, set } = useBenchStore();
@@ -125,28 +133,13 @@ export function BuilderBar({ builder }: { builder: Builder }) {
               onChange={(e) => e.target.value && builder.put(e.target.value)}
             >
               <option value="">Put on …</option>
-              {keys.map((k) => (
-                <option key={k} value={k}>
-                  {k}
-                </option>
-              ))}
-              {keys.map((k) => (
-                <option key={`hang ${k}`} value={`hang ${k}`}>
-                  hang {k}
-                </option>
-              ))}
-              {keys
-                .filter((k) => joinable.has(k))
-                .map((k) => (
-                  <option key={`join ${k}`} value={`join ${k}`}>
-                    join {k}
-                  </option>
-                ))}
-              {rests.map((k) => (
-                <option key={`rest ${k}`} value={`rest ${k}`}>
-                  rest {k}
-                </option>
-              ))}
+              {choices(keys)}
+              {choices(keys, "hang ")}
+              {choices(
+                keys.filter((k) => joinable.has(k)),
+                "join ",
+              )}
+              {choices(rests, "rest ")}
               <option value="space 6mm">space 6mm</option>
               <option value="space to length">space to length</option>
               <option value="knot 4mm takes 40mm">knot 4mm takes 40mm</option>
@@ -169,11 +162,7 @@ export function BuilderBar({ builder }: { builder: Builder }) {
                 onChange={(e) => e.target.value && builder.space(e.target.value)}
               >
                 <option value="">Space by …</option>
-                {keys.map((k) => (
-                  <option key={k} value={k}>
-                    {k}
-                  </option>
-                ))}
+                {choices(keys)}
               </select>
             </Labelled>
           )}

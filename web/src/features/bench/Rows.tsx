@@ -7,7 +7,7 @@ import { CircleHelp } from "lucide-react";
 import { useSettings } from "../../settings/index.ts";
 import { Button } from "../../ui/controls.tsx";
 import { later } from "../../ui/later.tsx";
-import { NotationCard } from "../notation/index.ts";
+import { examplesOf, NotationCard } from "../notation/index.ts";
 import { useBench, useBenchStore } from "./benchStore.ts";
 import type { ShorthandEditorProps } from "./ShorthandEditor.tsx";
 
@@ -44,6 +44,7 @@ export function Rows({ part }: { part: string }) {
     () => frame.parts.flatMap((p) => (p.as != null && p.id !== part ? [{ key: p.as, name: p.name }] : [])),
     [frame, part],
   );
+  const exampleKeys = useMemo(() => examplesOf(frame).keys, [frame]);
   const mendsFor = useCallback(
     (p: Problem) => mendsOf(state.getState().design, p).map((m) => ({ say: m.say, act: () => mend(part, m) })),
     [state, mend, part],
@@ -70,6 +71,7 @@ export function Rows({ part }: { part: string }) {
           keys={frame.key}
           subs={subs}
           sizes={sizes}
+          exampleKeys={exampleKeys}
           problems={problems}
           mendsFor={mendsFor}
           lit={lit}

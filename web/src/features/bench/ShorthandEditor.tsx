@@ -1,5 +1,5 @@
 import type { KeyEntry, Problem } from "@jar-count/core/contract";
-import { constructOf, RESERVED, strandParser } from "@jar-count/core/shorthand";
+import { constructOf, type ExampleKeys, RESERVED, strandParser } from "@jar-count/core/shorthand";
 import {
   acceptCompletion,
   autocompletion,
@@ -40,6 +40,8 @@ export interface ShorthandEditorProps {
   /** Keys of sub-assemblies, with their names. */
   subs: readonly { key: string; name: string }[];
   sizes: readonly string[];
+  /** The keys that examples of the notation are written in. */
+  exampleKeys: ExampleKeys;
   problems: readonly Problem[];
   /** What would put a problem right, each in one step. */
   mendsFor: (problem: Problem) => { say: string; act: () => void }[];
@@ -175,17 +177,10 @@ function diagnosticsOf(
 }
 
 /** What completion says of a word of the notation: its short meaning, and beside the list an example. */
-function explained(word: string, { keys, subs }: ShorthandEditorProps) {
+function explained(word: string, { exampleKeys }: ShorthandEditorProps) {
   const construct = constructOf(word);
   if (!construct) return {};
-  const bead = (i: number) => keys.filter((k) => k.kind === "bead")[i]?.key ?? "ABC"[i]!;
-  const example = construct.example({
-    beads: [bead(0), bead(1), bead(2)],
-    hung: keys.find((k) => k.kind === "focal")?.key ?? "D",
-    finding: keys.find((k) => k.kind === "finding")?.key ?? "R",
-    sub: subs[0]?.key ?? "CHN",
-    sizes: ["S", "M"],
-  });
+  const example = construct.example(exampleKeys);
   return { detail: construct.title.toLowerCase(), info: `${construct.says}\n\n${example}` };
 }
 

@@ -112,7 +112,7 @@ export const LESSONS: readonly Lesson[] = [
         done: (d) => says(d, />\s*2T|>\s*T.*>\s*T/) && has(d, "T", d.parts[0]?.makes ?? 1),
       },
       {
-        say: "The wire is cut 9 in long however far it runs: under “Strands, thread, cuts and findings”, fixed cut.",
+        say: "The wire is cut 9 in long however far it runs: “This part’s strands, thread, cuts”, length of each cut.",
         done: (d) => d.parts[0]?.cutMm != null,
       },
       {
@@ -141,7 +141,7 @@ export const LESSONS: readonly Lesson[] = [
     ),
     steps: [
       {
-        say: "Three strands side by side: under “Strands, thread, cuts and findings”, strands 3.",
+        say: "Three strands side by side: under “This part’s strands, thread, cuts”, strands 3.",
         done: (d) => d.parts[0]?.strands === 3,
       },
       {
@@ -202,7 +202,7 @@ export const LESSONS: readonly Lesson[] = [
         done: (d) => says(d, /x\s*\d/) && (countsOf(d).counts["L"] ?? 0) > 1,
       },
       {
-        say: "The leaf hangs by a jump ring: open L at the right, “it hangs by”, J. The rings are counted from now on.",
+        say: "The leaf hangs by a jump ring: open L at the right, “L hangs by”, J. Rings are counted from now on.",
         done: (d) => (countsOf(d).counts["J"] ?? 0) > 0,
       },
     ],
