@@ -61,6 +61,8 @@ function box(
         { id: clasp, name: "clasp", kind: "finding", follows: "second" },
         { id: glue, name: "glue", kind: "consumable", follows: "none" },
       ],
+      contents: [],
+      bagging: "together",
       bindings: [
         { line, role: "A", boxRole: bead },
         { line, role: "CL", boxRole: clasp },
@@ -76,6 +78,7 @@ function box(
       ...change,
     },
     designs: [{ designId: id(600), revision: 1, newest: 1, design: d }],
+    spares: [],
     components,
   };
 }
@@ -119,6 +122,7 @@ describe("the bill of a box", () => {
         design: { ...designs[0]!.design, uses: [{ key: "GL", count, per }] },
       })),
       components,
+      spares: [],
     });
     const glue = (detail: BoxDetail) => billOf(detail).variants[0]!.needs.find((n) => n.component.code === "C5")!;
     // Two designs, a glue each once a kit: two a box; once a box: one; the second asks for three: three.

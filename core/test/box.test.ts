@@ -42,6 +42,12 @@ const box: fc.Arbitrary<BoxInput> = fc.record({
     }),
     (r) => r.id,
   ),
+  packBy: fc.constantFrom(null, "2027-03-20", "2027-04-01"),
+  bagging: fc.constantFrom("together" as const, "project" as const),
+  contents: byKey(
+    fc.record({ id: anyId, component: anyId, first: orNone, quantity: fc.integer({ min: 1, max: 5 }) }),
+    (c) => c.id,
+  ),
   bindings: byKey(
     fc.record({ line: anyId, role: fc.constantFrom("r 1", "r2"), boxRole: anyId }),
     (b) => `${b.line} ${b.role}`,
@@ -84,10 +90,13 @@ const detail = (boxes: readonly number[], picked: readonly number[]): BoxDetail 
       seconds: [],
       variants: boxes.map((n, w) => ({ first: ids[w]!, second: null, boxes: n })),
       roles: [{ id: role, name: "A", kind: "bead", follows: "first" }],
+      contents: [],
+      bagging: "together",
       bindings: [{ line, role: "A", boxRole: role }],
       picks: picked.map((c, w) => ({ boxRole: role, first: ids[w]!, second: null, component: ids[c]! })),
     },
     designs: [{ designId: ids[0]!, revision: 1, newest: 1, design: DESIGN }],
+    spares: [],
     components: COMPONENTS,
   };
 };

@@ -251,6 +251,7 @@ test("what is still on order goes out as the delivery that would bring it in", (
     rate: "1",
     note: "",
     received: { l1: 50, l3: 100 } as Record<string, number>,
+    spoken: [],
     lines: [
       { id: "l1", component: round.id, pack: "strand", packs: 4, quantity: 200, price: "10", due: null },
       { id: "l2", component: wire.id, pack: "spool", packs: 2, quantity: 18_288, price: "9", due: null },

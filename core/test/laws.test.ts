@@ -57,7 +57,8 @@ describe("laws of counting", () => {
         }));
         const [there, back] = [count(design({ parts })), count(design({ parts: [...parts].reverse() }))];
         expect(back.counts).toEqual(there.counts);
-        expect(back.lengthsMm.TH).toBeCloseTo(there.lengthsMm.TH!, 4);
+        // Rows that are in error all through take no thread at all.
+        expect(back.lengthsMm.TH ?? 0).toBeCloseTo(there.lengthsMm.TH ?? 0, 4);
       }),
     );
   });

@@ -68,6 +68,7 @@ test("the rows listed for every component of the demo add up to its number, in e
       designs: archive.designs.flatMap((d) =>
         d.revisions.map((r) => ({ designId: d.id, revision: r.no, newest: r.no, design: r.design })),
       ),
+      spares: [],
       components: archive.components.map((c) => ({
         ...c,
         version: 1,

@@ -93,6 +93,8 @@ function detail(change: Partial<BoxDetail["box"]> = {}, components?: Component[]
         role(ROLE.cord, "cord", "stringing", "none"),
         role(ROLE.card, "card", "packaging", "none"),
       ],
+      contents: [],
+      bagging: "together",
       bindings: [
         { line: LINE, role: "s1", boxRole: ROLE.seed },
         { line: LINE, role: "r1", boxRole: ROLE.round },
@@ -113,6 +115,7 @@ function detail(change: Partial<BoxDetail["box"]> = {}, components?: Component[]
       ...change,
     },
     designs: [{ designId: id(91), revision: 2, newest: 2, design: BRACELET }],
+    spares: [],
     components: components ?? [SEED, MOSS_ROUND, CLAY_ROUND, CLASP, CLASP2, CORD, CARD],
   };
 }
@@ -346,12 +349,13 @@ describe("what it costs", () => {
     const bill = billOf(of);
     const lines = billAsCsv(of, bill, costOf(bill)).split("\r\n");
     expect(lines[0]).toBe(
-      "month,box,colourway,second choice,boxes,code,component,kind,unit,a box,the run,on hand,short in all,unit cost,cost",
+      "month,box,colourway,second choice,boxes,code,component,kind,unit,a box,spare,spare by,the run,on hand," +
+        "left for it,short in all,unit cost,cost",
     );
-    expect(lines).toContain('2027-04,Glaze Shelf,Moss,silver,3,C42,"moss, round",bead,piece,10,30,100,0,0.05,1.50');
-    expect(lines).toContain('2027-04,Glaze Shelf,Clay,silver,2,C43,"clay ""round""",bead,piece,8,16,20,9,,');
-    expect(lines).toContain("2027-04,Glaze Shelf,Moss,silver,3,C41,seed,bead,g,0.75,2.25,5,0,0.20,0.45");
-    expect(lines).toContain("2027-04,Glaze Shelf,Clay,gold,1,,not chosen: clasp,finding,piece,2,2,,,,");
+    expect(lines).toContain('2027-04,Glaze Shelf,Moss,silver,3,C42,"moss, round",bead,piece,10,0,,30,100,100,0,0.05,1.50');
+    expect(lines).toContain('2027-04,Glaze Shelf,Clay,silver,2,C43,"clay ""round""",bead,piece,8,0,,16,20,7,9,,');
+    expect(lines).toContain("2027-04,Glaze Shelf,Moss,silver,3,C41,seed,bead,g,0.75,0,,2.25,5,5,0,0.20,0.45");
+    expect(lines).toContain("2027-04,Glaze Shelf,Clay,gold,1,,not chosen: clasp,finding,piece,2,,,2,,,,,");
     expect(lines.at(-1)).toBe("");
     expect(lines).toHaveLength(1 + 15 + 1);
     const plain = detail({ variants: [{ first: MOSS, second: null, boxes: 1 }] });

@@ -336,7 +336,10 @@ describe("a box, from a design to a bill", () => {
   const boxWith = (lines: BoxInput["lines"]): BoxInput => ({
     month: "2027-08",
     theme: "Tide Pool",
+    packBy: null,
     lines,
+    contents: [],
+    bagging: "together",
     colourways: [],
     seconds: [],
     variants: [],
@@ -383,18 +386,19 @@ describe("a box, from a design to a bill", () => {
     const detail = (await server.send<BoxDetail>("GET", `/api/boxes/${id}`)).body;
     expect(detail.box).toEqual({ ...box, id, version: 1 });
     const bill = billOf(detail);
-    // 8 H and 38 e an item (the worked example), two items a box, ten boxes; 76 seeds a box at 40 a gram = 1.9 g
+    // 8 H and 38 e an item (the worked example), two items a box, ten boxes; 76 seeds a box at 40 a gram = 1.9 g.
+    // To spare a box: two H, which close the size; a tenth of 76 seeds, so 8 of them, 0.2 g.
     expect(bill.totals.map((t) => [t.component.id, t.run, t.short])).toEqual([
-      [round.id, 160, 160],
-      [seed.id, 19, 19],
+      [round.id, 180, 180],
+      [seed.id, 21, 21],
     ]);
     expect(bill.variants[0]!.needs[1]).toMatchObject({ piecesPerBox: 76, perBox: 1.9 });
     expect(bill.problems.map((p) => p.message).sort()).toEqual([
       expect.stringContaining(": SC is not on the colour tray"),
       expect.stringContaining(": r is not on the colour tray"),
     ]);
-    // 160 × 2.80/50 = 8.96; 19 × 3.20/25 = 2.432 → 2.43
-    expect(costOf(bill)).toMatchObject({ run: "11.39", perBox: "1.14", boxes: 10 });
+    // 180 × 2.80/50 = 10.08; 21 × 3.20/25 = 2.688 → 2.69
+    expect(costOf(bill)).toMatchObject({ run: "12.77", perBox: "1.28", boxes: 10 });
 
     await refused("PUT", `/api/boxes/${id}`, { version: 0, box }, 409);
     expect(

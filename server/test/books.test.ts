@@ -305,7 +305,7 @@ describe("orders", () => {
     expect(after.version).toBe(3);
     expect(await jar(id)).toMatchObject({ component: { onHand: 0, onTheWay: 100 }, due: [{ quantity: 100 }] });
     // Its history ties the line to its component, though nothing of it is here now.
-    const { id: _id, version, received: _received, ...body } = after;
+    const { id: _id, version, received: _received, spoken: _spoken, ...body } = after;
     const other = { ...body, lines: [{ ...body.lines[0]!, component: await component() }] };
     const refused = await server.send<ErrorBody>("PUT", `/api/orders/${made.id}`, { version, order: other });
     expect(refused.body.errors).toMatchObject([{ pointer: "/order/lines" }]);
@@ -331,6 +331,7 @@ describe("orders", () => {
             id: _id,
             version,
             received: _received,
+            spoken: _spoken,
             ...body
           } = (await server.send<Order>("GET", `/api/orders/${made.id}`)).body;
           return server.send("PUT", `/api/orders/${made.id}`, { version, order: { ...body, note: `${i}` } });

@@ -46,7 +46,16 @@ test("every answer of the demo is what its contract says, and nothing beside it"
     for (let no = 1; no <= revision; no++) await ask("readRevision", { params: { id, no } });
     await ask("listTrials", { params: { id } });
   }
-  for (const { id } of await ask("listBoxes")) await ask("readBox", { params: { id } });
+  for (const { id, state } of await ask("listBoxes")) {
+    const params = { id };
+    await ask("readBox", { params });
+    await ask("readBill", { params });
+    await ask("readShares", { params });
+    await ask("readRun", { params });
+    await ask("planCommit", { params });
+    if (state !== "planned") await ask("readFrozenBill", { params });
+  }
+  await ask("readAhead");
 
   const reading = ROUTE_NAMES.filter((name) => API[name].method === "get" && typeof API[name].answer !== "string");
   // The demo has no walk along the shelf, and nothing is being printed or restored; each has a test of its own.

@@ -75,7 +75,7 @@ describe("the whole workshop as an archive", () => {
       "no revision 9",
     );
     expect(
-      faults(archive({ "offers.csv": files["offers.csv"]!.replace(/,([0-9a-f-]{36}),/, `,${randomUUID()},`) })),
+      faults(archive({ "offers.csv": files["offers.csv"]!.replace(/,([0-9a-f-]{36}),([0-9a-f-]{36}),/, `,$1,${randomUUID()},`) })),
     ).toContain("there is no supplier");
     expect(
       faults(archive({ "ledger.csv": files["ledger.csv"]!.replace(/,,,[0-9a-f-]{36},/, `,,,${randomUUID()},`) })),
@@ -100,7 +100,7 @@ describe("the whole workshop as an archive", () => {
       "ünï 🫙",
     ];
     const workshop: Archive = {
-      ...emptyArchive({ name: "W", currency: "EUR", publicAddress: "", locale: "", saved: 1, roomsSaved: 1 }, [
+      ...emptyArchive({ name: "W", currency: "EUR", publicAddress: "", locale: "", spares: [], saved: 1, roomsSaved: 1 }, [
         { id: randomUUID(), code: "A", name: 'a, "b"', held: false },
       ]),
       components: names.map((name, i) => ({

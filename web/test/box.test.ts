@@ -60,6 +60,7 @@ const FOUND: BoxDetail = {
     picks: [{ boxRole: SEED, first: MOSS, second: null, component: GREEN }],
   },
   designs: [{ designId: COLLAR, revision: 1, newest: 2, design: design("Collar", "7A", [A]) }],
+  spares: [],
   components: [COMPONENTS[0]!],
 };
 const store = () => makeBoxStore(FOUND, LIBRARY, COMPONENTS);

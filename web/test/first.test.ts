@@ -120,6 +120,8 @@ describe("the road to the first counted box", () => {
     month: "2027-04",
     theme: "Kelp",
     version: 1,
+    state: "planned",
+    packBy: "2027-03-20",
     designs: 0,
     boxes: 0,
     colourways: [],

@@ -32,6 +32,8 @@ const BOX: BoxInput = {
     { first: CLAY, second: null, boxes: 12 },
   ],
   roles: [seed, round],
+  contents: [],
+  bagging: "together",
   bindings: [
     { line: LINE1, role: "s", boxRole: SEED },
     { line: LINE2, role: "b", boxRole: SEED },

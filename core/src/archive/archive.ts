@@ -10,9 +10,11 @@ export interface ArchiveFault {
   detail: string;
 }
 
-/** The version that is written; the one before, without manifest, books and versions, is read as well. */
-const VERSION = 3;
-const OLDER = 2;
+/** The version that is written; older ones are read as well: 2 without manifest, books and versions, 3 without runs. */
+const VERSION = 4;
+const OLDER: readonly unknown[] = [2, 3];
+/** The first version with books that can be held against the ledger. */
+const WITH_BOOKS = 3;
 /** So many faults are named; a file that is wrong throughout has one a line. */
 const MOST_FAULTS = 1000;
 
@@ -54,6 +56,7 @@ const TABLES = {
     num("version"),
   ],
   offers: [
+    text("id"),
     text("component"),
     text("supplier"),
     text("pack"),
@@ -125,17 +128,20 @@ const TABLES = {
     text("at"),
     text("person"),
     text("released"),
+    text("need"),
+    text("order_line", "orderLine"),
   ],
   requests: [text("key"), text("hash"), text("at"), text("answer")],
 } as const satisfies Record<string, readonly Column[]>;
 type Table = keyof typeof TABLES;
 const FILE = (table: Table) => (table === "setAside" ? "set-aside.csv" : `${table}.csv`);
-/** Tables and columns that the older version does not have. */
-const NEW_TABLES: readonly Table[] = ["balances", "totals", "requests"];
-const NEW_COLUMNS: Partial<Record<Table, readonly string[]>> = {
-  components: ["version"],
-  ledger: ["balance", "order_line"],
-  setAside: ["person", "released"],
+/** Tables and columns that came with a version: an older archive does not have them. */
+const NEW_TABLES: Partial<Record<Table, number>> = { balances: 3, totals: 3, requests: 3 };
+const NEW_COLUMNS: Partial<Record<Table, Readonly<Record<string, number>>>> = {
+  components: { version: 3 },
+  offers: { id: 4 },
+  ledger: { balance: 3, order_line: 3 },
+  setAside: { person: 3, released: 3, need: 4, order_line: 4 },
 };
 /** Texts that may be empty; any other empty cell stands for nothing. */
 const MAY_BE_EMPTY = new Set(["note", "lot", "entered", "notes"]);
@@ -155,7 +161,7 @@ const readSteps = (cell: string) =>
  * order.
  */
 export function writeArchive(archive: Archive): Files {
-  const { workshop, designs, boxes, orders, stocktakes, ...tables } = Archive.parse(archive);
+  const { workshop, designs, boxes, orders, stocktakes, runs, ...tables } = Archive.parse(archive);
   const offers = tables.components.flatMap((c) =>
     c.offers.map((o) => ({ ...o, component: c.id, steps: sayStepsOf(o.steps) })),
   );
@@ -169,6 +175,7 @@ export function writeArchive(archive: Archive): Files {
   }
   for (const design of designs) files[`designs/${design.id}.json`] = json(design);
   for (const box of boxes) files[`boxes/${box.id}.json`] = json(box);
+  for (const run of runs) files[`runs/${run.box}.json`] = json(run);
   for (const order of orders) files[`orders/${order.id}.json`] = json(order);
   for (const walk of stocktakes) files[`stocktakes/${walk.id}.json`] = json(walk);
   return files;
@@ -206,34 +213,38 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
     return {};
   };
   const { format, version, ...workshop } = parsed("workshop.json");
-  if (format !== "jar-count/workshop" || (version !== VERSION && version !== OLDER))
-    fault("workshop.json", `This is not a Jar Count workshop of version ${OLDER} or ${VERSION}.`);
-  const older = version === OLDER;
+  if (format !== "jar-count/workshop" || (version !== VERSION && !OLDER.includes(version)))
+    fault("workshop.json", `This is not a Jar Count workshop of version ${[...OLDER, VERSION].join(", ")}.`);
+  const written = typeof version === "number" ? version : VERSION;
+  const older = written < WITH_BOOKS;
 
   const under = (folder: string) =>
     Object.keys(files)
       .filter((f) => f.startsWith(folder) && f.endsWith(".json"))
       .sort();
-  const [designFiles, boxFiles, orderFiles, walkFiles] = [
+  const [designFiles, boxFiles, orderFiles, walkFiles, runFiles] = [
     under("designs/"),
     under("boxes/"),
     under("orders/"),
     under("stocktakes/"),
+    under("runs/"),
   ];
+  const named = { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles, runs: runFiles };
   const rows = (name: Table): Record<string, unknown>[] => {
-    if (older && NEW_TABLES.includes(name)) return [];
+    if (written < (NEW_TABLES[name] ?? 0)) return [];
     const columns = TABLES[name].map((c) => c[0]);
-    const needed = columns.filter((c) => !older || !(NEW_COLUMNS[name] ?? []).includes(c));
+    const needed = columns.filter((c) => written >= (NEW_COLUMNS[name]?.[c] ?? 0));
     return table(files, FILE(name), needed, fault).map((row) =>
       Object.fromEntries(TABLES[name].map((c) => [c[1], valueOf((row as Record<string, string>)[c[0]], c)])),
     );
   };
   const offers = new Map<unknown, Record<string, unknown>[]>();
-  for (const { component, ...offer } of rows("offers"))
-    offers.set(component, [
-      ...(offers.get(component) ?? []),
-      { ...offer, steps: readSteps(String(offer.steps ?? "")) },
-    ]);
+  for (const { component, id, ...offer } of rows("offers")) {
+    const before = offers.get(component) ?? [];
+    // Archives before version 4 hold no ids of offers: each gets the same one whenever it is read.
+    const own = id ?? derivedId(`offer ${String(component)} ${before.length}`);
+    offers.set(component, [...before, { id: own, ...offer, steps: readSteps(String(offer.steps ?? "")) }]);
+  }
   const { components, ...lists } = Object.fromEntries(
     (Object.keys(TABLES) as Table[]).filter((t) => t !== "offers").map((t) => [t, rows(t)]),
   ) as Record<Table, Record<string, unknown>[]>;
@@ -245,6 +256,7 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
     boxes: boxFiles.map(parsed),
     orders: orderFiles.map(parsed),
     stocktakes: walkFiles.map(parsed),
+    runs: runFiles.map(parsed),
   };
   if (faults.length > 0) return { faults };
 
@@ -253,22 +265,15 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
     for (const { path, message } of found.error.issues.slice(0, 100)) {
       const [list, index, ...rest] = path;
       const i = Number(index);
-      const named = { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles }[
-        list as string
-      ]?.[i];
+      const ofList = (named as Record<string, string[]>)[String(list)]?.[i];
       const inTable = typeof list === "string" && list in TABLES;
-      const file = named ?? (inTable ? FILE(list as Table) : "workshop.json");
+      const file = ofList ?? (inTable ? FILE(list as Table) : "workshop.json");
       fault(file, `${inTable ? `line ${i + 2}, ` : ""}${rest.join(" › ") || String(index ?? "")}: ${message}`);
     }
     return { faults };
   }
   const archive = found.data;
-  checkReferences(
-    archive,
-    { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles },
-    older,
-    fault,
-  );
+  checkReferences(archive, named, older, fault);
   return faults.length > 0 ? { faults } : { archive, older };
 }
 
@@ -291,7 +296,7 @@ export function summaryOf(archive: Archive): Summary {
 /** What the contracts of single files can't see: what one file names in another, and what may be there only once. */
 function checkReferences(
   archive: Archive,
-  named: Record<"designs" | "boxes" | "orders" | "stocktakes", string[]>,
+  named: Record<"designs" | "boxes" | "orders" | "stocktakes" | "runs", string[]>,
   older: boolean,
   fault: (file: string, detail: string) => void,
 ) {
@@ -414,6 +419,38 @@ function checkReferences(
     }
     for (const pick of box.picks)
       if (!components.has(pick.component)) fault(file, `There is no component ${pick.component}.`);
+    for (const content of box.contents)
+      if (!components.has(content.component)) fault(file, `There is no component ${content.component}.`);
+  });
+  const boxIds = new Set(archive.boxes.map((b) => b.id));
+  const ofBoxes = new Set<string>();
+  const needs = new Map<string, { component: string; left: number }>();
+  archive.runs.forEach((run, i) => {
+    const file = named.runs[i]!;
+    if (!boxIds.has(run.box)) fault(file, `There is no box ${run.box}.`);
+    if (ofBoxes.has(run.box)) fault(file, `The box ${run.box} has two runs.`);
+    ofBoxes.add(run.box);
+    if (run.state !== "planned" && run.bills.length === 0) fault(file, `A run that is ${run.state} has a frozen bill.`);
+    if (run.state === "planned" && run.needs.length > 0) fault(file, "A planned run speaks for nothing.");
+    run.bills.forEach(({ no, person }, j) => {
+      if (no !== j + 1) fault(file, "Bills count from 1 without a gap.");
+      if (person != null && !people.has(person)) fault(file, `There is no person ${person}.`);
+    });
+    for (const need of run.needs) {
+      if (!components.has(need.component)) fault(file, `There is no component ${need.component}.`);
+      if (needs.has(need.id)) fault(file, `The need ${need.id} is there twice.`);
+      needs.set(need.id, { component: need.component, left: need.quantity });
+    }
+  });
+  archive.setAside.forEach((r, i) => {
+    const at = `line ${i + 2}:`;
+    const need = r.need == null ? null : needs.get(r.need);
+    if (r.need != null && need?.component !== r.component)
+      fault("set-aside.csv", `${at} there is no need ${r.need} of this component.`);
+    if (need) need.left -= r.quantity;
+    if (need && need.left < -1e-6) fault("set-aside.csv", `${at} the need ${r.need} is covered twice.`);
+    if (r.orderLine != null && orderLines.get(r.orderLine) !== r.component)
+      fault("set-aside.csv", `${at} there is no line ${r.orderLine} of an order for this component.`);
   });
 }
 
@@ -433,6 +470,17 @@ function table<C extends string>(
   const missing = columns.filter((c) => !meta.fields?.includes(c));
   if (missing.length > 0) fault(file, `The column ${missing.join(", ")} is missing.`);
   return missing.length > 0 ? [] : data;
+}
+
+/** A UUID made from a text (RFC 9562, version 8): four 32-bit FNV-1a sums. The same text gives the same one. */
+function derivedId(text: string): string {
+  const sums = [0, 1, 2, 3].map((salt) => {
+    let hash = 0x811c9dc5;
+    for (const c of `${salt} ${text}`) hash = Math.imul(hash ^ c.codePointAt(0)!, 0x01000193) >>> 0;
+    return hash.toString(16).padStart(8, "0");
+  });
+  const h = sums.join("");
+  return `${h.slice(0, 8)}-${h.slice(8, 12)}-8${h.slice(13, 16)}-8${h.slice(17, 20)}-${h.slice(20, 32)}`;
 }
 
 const number = (cell: string) => (cell.trim() === "" ? null : Number(cell));

@@ -18,4 +18,5 @@ export const emptyArchive = (workshop: Archive["workshop"], places: Archive["pla
   requests: [],
   designs: [],
   boxes: [],
+  runs: [],
 });

@@ -13,7 +13,9 @@ import type {
 } from "../contract/index.ts";
 import { roleId } from "../contract/index.ts";
 import { freeOf } from "../component/index.ts";
-import { countKit, type Kit, onceABox } from "../count/index.ts";
+import { closingKeys, countKit, type Kit, onceABox } from "../count/index.ts";
+import type { Stretch } from "../cut/index.ts";
+import { addCuts, spareOf } from "./spares.ts";
 
 /** How many boxes of one colourway (and second choice) the run makes, and what they take. */
 export interface VariantBill {
@@ -27,11 +29,47 @@ export interface VariantBill {
 /** So much of one component. Quantities are in the component's base unit. */
 export interface Need {
   component: Component;
+  /** What a box needs, without what it holds to spare. */
   perBox: number;
-  /** The beads or other pieces a box takes, whatever they are kept in; null for what is cut. */
+  /** The beads or other pieces a box needs, whatever they are kept in; null for what is cut. */
   piecesPerBox: number | null;
+  /** What a box holds to spare: whole pieces, or grams to 3 places, rounded up in each bag. */
+  spare: number;
+  /** Which rule gave it, by its name; null where none did. Several bags may have it by several rules. */
+  rule: string | null;
+  /** What is cut for one box, spare cuts among them, the longest first; empty for what is not cut. */
+  pieces: Stretch[];
+  /** (perBox + spare) × boxes, rounded up once. */
   run: number;
+  bags: Bag[];
   from: NeedFrom[];
+  /** What of it lies beside the designs, by the content's id. */
+  beside: Beside[];
+}
+
+/** So much of something that lies beside the designs; in whole packs, how many of which. */
+export interface Beside {
+  content: string;
+  perBox: number;
+  pack: string | null;
+  packs: number;
+}
+
+/** A bag that holds what several designs share, and the one for what lies beside the designs. */
+export const TOGETHER = "together";
+export const BESIDE = "beside";
+
+/** What one bag of a box holds of a component. */
+export interface Bag {
+  /** A line's id, or {@link TOGETHER}, or {@link BESIDE}. */
+  of: string;
+  perBox: number;
+  /** How many pieces, or cuts, that is; grams where nothing can be counted. */
+  counted: number;
+  spare: number;
+  /** The spare in what is counted. */
+  more: number;
+  rule: string | null;
 }
 
 /** Where a need comes from: a line's design role, so many of a base unit a box. */
@@ -41,6 +79,8 @@ export interface NeedFrom {
   boxRole: string;
   /** With each item, once in a kit however many it makes, or once in the box. */
   per: Per;
+  /** Comes once a box, whichever of its designs ask for it: of what this one asks only so much was not there yet. */
+  shared: boolean;
   perBox: number;
   /** The same in pieces, or millimetres, whatever the component is kept in. */
   taken: number;
@@ -63,20 +103,39 @@ export interface Bill {
 export interface ComponentTotal {
   component: Component;
   run: number;
-  /** Needed and not free. */
+  /** What is cut for the whole run. */
+  cuts: Stretch[];
+  /** What is there for this box, before its own needs. */
+  left: number;
+  /** Needed and not there for it. */
   short: number;
+  /** The boxes that come before it and take of what is there, in the order of who comes first; only where it is short. */
+  because: { box: string; quantity: number }[];
 }
+
+/** Says what of a component there is for a box, and who took the rest; null where it knows nothing of it. */
+export type Sharing = (total: {
+  component: Pick<Component, "id" | "baseUnit">;
+  run: number;
+  cuts: readonly Stretch[];
+}) => Pick<ComponentTotal, "left" | "short" | "because"> | null;
+
+/** With no other box in the way: what is free. */
+const alone = ({ component, run }: Pick<ComponentTotal, "component" | "run">) => {
+  const left = freeOf(component);
+  return { left, short: Math.max(0, roundUp(run - left, component.baseUnit)), because: [] };
+};
 
 /**
  * The bill of materials of a box: every design of it, counted in every colourway with the assigned components' own
  * measures. A need is rounded once, for the run: pieces are whole, millimetres and grams to 3 places upwards.
  */
-export const billOf = (detail: BoxDetail): Bill => makeBilling()(detail);
+export const billOf = (detail: BoxDetail, sharing?: Sharing): Bill => makeBilling()(detail, sharing);
 
 /** What a variant's bill is worked out from: where nothing of it changed, nor does what a box takes. */
 interface Worked {
   lookUp: LookUp;
-  /** The chosen component of each role of the box, in the roles' order. */
+  /** The chosen component of each role of the box, in the roles' order, and of what lies beside the designs. */
   chosen: (Component | undefined)[];
   problems: Bill["problems"];
   bill: VariantBill;
@@ -86,10 +145,10 @@ interface Worked {
  * Makes bills of one box, one after another, as {@link billOf} does: a variant whose choices did not change since the
  * last bill is not counted again, and is the same object where its number of boxes did not change either.
  */
-export function makeBilling(): (detail: BoxDetail) => Bill {
+export function makeBilling(): (detail: BoxDetail, sharing?: Sharing) => Bill {
   let lookUp: LookUp | null = null;
   let last = new Map<string, Worked>();
-  return (detail) => {
+  return (detail, sharing) => {
     lookUp = lookUpOf(detail, lookUp);
     const now = new Map<string, Worked>();
     for (const variant of detail.box.variants) {
@@ -100,7 +159,7 @@ export function makeBilling(): (detail: BoxDetail) => Bill {
     const worked = [...now.values()];
     const problems = new Map(worked.flatMap((w) => w.problems.map((p) => [`${p.line} ${p.message}`, p] as const)));
     const variants = worked.map((w) => w.bill);
-    return { variants, totals: totalsOf(variants), problems: [...problems.values()] };
+    return { variants, totals: totalsOf(variants, sharing), problems: [...problems.values()] };
   };
 }
 
@@ -110,15 +169,31 @@ function workOut(
   { first, second, boxes }: Box["variants"][number],
   before: Worked | undefined,
 ): Worked {
-  const chosen = box.roles.map((role) => lookUp.chosen(role, first, second));
+  const chosen = [
+    ...box.roles.map((role) => lookUp.chosen(role, first, second)),
+    ...box.contents.map((content) => lookUp.byId(content.component)),
+  ];
   const same =
     before?.lookUp.structure === lookUp.structure && before.chosen.every((component, i) => component === chosen[i]);
   if (same && before.bill.boxes === boxes) return { ...before, lookUp };
   const { needs, gaps, problems } = same
     ? { ...before.bill, problems: before.problems }
     : countVariant(box, lookUp, first, second);
-  const run = needs.map((n) => ({ ...n, run: roundUp(n.perBox * boxes, n.component.baseUnit) }));
+  const run = needs.map((n) => ({ ...n, run: roundUp((n.perBox + n.spare) * boxes, n.component.baseUnit) }));
   return { lookUp, chosen, problems, bill: { first, second, boxes, needs: run, gaps } };
+}
+
+/** What is gathered for one bag: so much of a component, before anything is put in to spare. */
+interface Gathered {
+  of: string;
+  perBox: number;
+  counted: number;
+  cuts: Stretch[];
+  closes: boolean;
+  /** Said by a person; the most, where several did. */
+  said: number | null;
+  /** Whole packs: no rule puts more beside them. */
+  packed: boolean;
 }
 
 /** What one box of a variant takes: needs without their run, gaps, and what is wrong. */
@@ -127,10 +202,42 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
   const report = (line: string, message: string) => {
     if (!problems.some((p) => p.line === line && p.message === message)) problems.push({ line, message });
   };
-  const needs = new Map<string, Need>();
+  const needs = new Map<string, { need: Need; bags: Map<string, Gathered> }>();
   const gaps = new Map<string, Gap>();
   /** What is there once a box, by what was chosen for it: so many are in it already. */
   const once = new Map<string, number>();
+  const gather = (component: Component, { said, closes, cuts, ...of }: Gathered): Need => {
+    const counts = component.baseUnit !== "mm";
+    const known = needs.get(component.id) ?? {
+      need: {
+        component,
+        perBox: 0,
+        piecesPerBox: counts ? 0 : null,
+        spare: 0,
+        rule: null,
+        pieces: [],
+        run: 0,
+        bags: [],
+        from: [],
+        beside: [],
+      },
+      bags: new Map<string, Gathered>(),
+    };
+    needs.set(component.id, known);
+    const bag = known.bags.get(of.of);
+    known.need.perBox += of.perBox;
+    if (known.need.piecesPerBox !== null) known.need.piecesPerBox += of.counted;
+    if (!bag) known.bags.set(of.of, { ...of, said, closes, cuts: addCuts([], cuts) });
+    else {
+      bag.perBox += of.perBox;
+      bag.counted += of.counted;
+      bag.cuts = addCuts(bag.cuts, cuts);
+      bag.closes ||= closes;
+      bag.packed &&= of.packed;
+      if (said !== null) bag.said = Math.max(said, bag.said ?? 0);
+    }
+    return known.need;
+  };
   for (const line of box.lines) {
     const counted = lookUp.count(line, first, second);
     if (!counted) {
@@ -140,13 +247,16 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
     const { kit, componentOf, pinned } = counted;
     const { name } = pinned.design;
     for (const p of kit.problems) if (p.level === "error") report(line.id, `${name}: ${p.message}`);
+    const closing = closingKeys(pinned.design);
+    const bag = box.bagging === "project" ? line.id : TOGETHER;
 
-    const need = (key: string, asked: number, unit: "piece" | "mm", per: Per) => {
+    const need = (key: string, asked: number, unit: "piece" | "mm", per: Per, cuts: Stretch[] = []) => {
       const { boxRole, component } = componentOf(key);
       if (!boxRole) return report(line.id, `${name}: ${key} is not on the colour tray yet.`);
+      const shared = per === "box" || (per === "kit" && boxRole.onceABox === true);
       let perBox = asked;
-      if (per === "box") {
-        const what = component?.id ?? boxRole.id;
+      if (shared) {
+        const what = `${per} ${component?.id ?? boxRole.id}`;
         perBox = Math.max(0, asked - (once.get(what) ?? 0));
         once.set(what, Math.max(asked, once.get(what) ?? 0));
       }
@@ -158,17 +268,16 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       }
       const quantity = inBaseUnit(perBox, unit, component);
       if (typeof quantity === "string") return report(line.id, `${name}: ${quantity}`);
-      const known = needs.get(component.id) ?? {
-        component,
-        perBox: 0,
-        piecesPerBox: unit === "piece" ? 0 : null,
-        run: 0,
-        from: [],
-      };
-      known.perBox += quantity;
-      if (known.piecesPerBox !== null) known.piecesPerBox += perBox;
-      known.from.push({ line: line.id, key, boxRole: boxRole.id, per, perBox: quantity, taken: perBox });
-      needs.set(component.id, known);
+      const known = gather(component, {
+        of: bag,
+        perBox: quantity,
+        counted: unit === "mm" ? cuts.reduce((n, c) => n + c.count, 0) : perBox,
+        cuts,
+        closes: closing.has(key),
+        said: boxRole.spare ?? null,
+        packed: false,
+      });
+      known.from.push({ line: line.id, key, boxRole: boxRole.id, per, shared, perBox: quantity, taken: perBox });
     };
     for (const [key, n] of Object.entries(kit.counts)) need(key, n * line.times, "piece", "item");
     for (const [key, n] of Object.entries(kit.perKit)) {
@@ -176,26 +285,86 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       need(key, n - box, "piece", "kit");
       need(key, box, "piece", "box");
     }
-    for (const [key, mm] of Object.entries(kit.lengthsMm)) need(key, mm * line.times, "mm", "item");
-  }
-  return { needs: [...needs.values()], gaps: [...gaps.values()], problems };
-}
-
-function totalsOf(variants: readonly VariantBill[]): ComponentTotal[] {
-  const totals = new Map<string, ComponentTotal>();
-  for (const { needs } of variants) {
-    for (const { component, run } of needs) {
-      const total = totals.get(component.id);
-      if (total) total.run += run;
-      else totals.set(component.id, { component, run, short: 0 });
+    for (const [key, mm] of Object.entries(kit.lengthsMm)) {
+      const cuts = (kit.pieces[key] ?? []).map((p) => ({ mm: p.mm, count: p.count * line.times }));
+      need(key, mm * line.times, "mm", "item", cuts);
     }
   }
-  for (const total of totals.values()) {
-    const { baseUnit } = total.component;
-    total.run = roundUp(total.run, baseUnit);
-    total.short = Math.max(0, roundUp(total.run - freeOf(total.component), baseUnit));
+  for (const content of box.contents) {
+    const component = lookUp.byId(content.component);
+    if (content.first !== null && content.first !== first) continue;
+    if (!component) {
+      report(content.id, "What lies beside the designs is missing here: choose another component.");
+      continue;
+    }
+    const { baseUnit, perGram } = component;
+    const perBox = content.quantity * (content.pack?.amount ?? 1);
+    const cut = content.pack
+      ? { mm: content.pack.amount, count: content.quantity }
+      : { mm: content.quantity, count: 1 };
+    const known = gather(component, {
+      of: BESIDE,
+      perBox,
+      counted: baseUnit === "mm" ? cut.count : baseUnit === "g" && perGram ? Math.round(perBox * perGram) : perBox,
+      cuts: baseUnit === "mm" ? [cut] : [],
+      closes: false,
+      said: content.spare ?? null,
+      packed: content.pack != null,
+    });
+    known.beside.push({
+      content: content.id,
+      perBox,
+      pack: content.pack?.name ?? null,
+      packs: content.pack ? content.quantity : 0,
+    });
   }
-  return [...totals.values()];
+  const spared = [...needs.values()].map(({ need, bags }) => withSpares(need, [...bags.values()], lookUp.rules));
+  return { needs: spared, gaps: [...gaps.values()], problems };
+}
+
+/** A need with what each of its bags holds to spare. */
+function withSpares(need: Need, bags: readonly Gathered[], rules: BoxDetail["spares"]): Need {
+  const { component } = need;
+  const filled = bags.map((bag) => {
+    const { more, rule } = spareOf(component, bag, rules);
+    const longest = bag.cuts[0]?.mm ?? 0;
+    const each =
+      component.baseUnit === "mm"
+        ? longest
+        : component.baseUnit === "g" && bag.counted > 0
+          ? bag.perBox / bag.counted
+          : 1;
+    const spare = more === 0 ? 0 : roundUp(more * each, component.baseUnit);
+    const cuts = component.baseUnit === "mm" && more > 0 ? addCuts(bag.cuts, [{ mm: longest, count: more }]) : bag.cuts;
+    return { bag: { of: bag.of, perBox: bag.perBox, counted: bag.counted, spare, more, rule }, cuts };
+  });
+  const named = [...new Set(filled.flatMap(({ bag }) => (bag.rule === null ? [] : [bag.rule])))];
+  return {
+    ...need,
+    spare: roundUp(
+      filled.reduce((sum, { bag }) => sum + bag.spare, 0),
+      component.baseUnit,
+    ),
+    rule: named.length === 0 ? null : named.join("; "),
+    pieces: filled.reduce<Stretch[]>((all, { cuts }) => addCuts(all, cuts), []),
+    bags: filled.map(({ bag }) => bag),
+  };
+}
+
+function totalsOf(variants: readonly VariantBill[], sharing: Sharing | undefined): ComponentTotal[] {
+  const sums = new Map<string, { component: Component; run: number; cuts: Stretch[] }>();
+  for (const { needs, boxes } of variants) {
+    for (const { component, run, pieces } of needs) {
+      const sum = sums.get(component.id) ?? { component, run: 0, cuts: [] };
+      sum.run += run;
+      if (pieces.length > 0) sum.cuts = addCuts(sum.cuts, pieces, boxes);
+      sums.set(component.id, sum);
+    }
+  }
+  return [...sums.values()].map((sum) => {
+    const total = { ...sum, run: roundUp(sum.run, sum.component.baseUnit) };
+    return { ...total, ...(sharing?.(total) ?? alone(total)) };
+  });
 }
 
 interface CountedLine {
@@ -211,6 +380,9 @@ interface Structure {
   lines: Box["lines"];
   roles: Box["roles"];
   bindings: Box["bindings"];
+  contents: Box["contents"];
+  bagging: Box["bagging"];
+  rules: BoxDetail["spares"];
   designs: readonly PinnedDesign[];
   pinnedOf: (line: BoxLine) => PinnedDesign | undefined;
   roleOf: (line: BoxLine, entry: KeyEntry) => BoxRole | undefined;
@@ -220,18 +392,23 @@ interface Structure {
 /** Finds designs, roles and choices of a box by their ids, for many questions. */
 interface LookUp {
   structure: Structure;
+  rules: BoxDetail["spares"];
+  byId: (component: string) => Component | undefined;
   chosen: (role: BoxRole, first: string, second: string | null) => Component | undefined;
   count: (line: BoxLine, first: string, second: string | null) => CountedLine | null;
 }
 
 function structureOf(
-  { box: { lines, roles, bindings }, designs }: BoxDetail,
+  { box: { lines, roles, bindings, contents, bagging }, designs, spares: rules }: BoxDetail,
   before: Structure | undefined,
 ): Structure {
   if (
     before?.lines === lines &&
     before.roles === roles &&
     before.bindings === bindings &&
+    before.contents === contents &&
+    before.bagging === bagging &&
+    before.rules === rules &&
     sameItems(before.designs, designs)
   ) {
     return before;
@@ -244,6 +421,9 @@ function structureOf(
     lines,
     roles,
     bindings,
+    contents,
+    bagging,
+    rules,
     designs,
     pinnedOf: (line) => pinned.get(`${line.designId} ${line.revision}`),
     roleOf: (line, entry) => byId.get(bound.get(`${line.id} ${roleId(entry)}`) ?? ""),
@@ -265,6 +445,8 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
   const chosen: LookUp["chosen"] = (role, first, second) => byId.get(pick(role, first, second) ?? "");
   return {
     structure,
+    rules: detail.spares,
+    byId: (component) => byId.get(component),
     chosen,
     count(line, first, second) {
       const pinned = structure.pinnedOf(line);
@@ -345,19 +527,20 @@ export function usedKeys(design: Design): string[] {
  * answer, since what one colourway takes of a shared component the next can't have.
  */
 export function makeable(bill: Bill): { boxes: number; heldBackBy: Component | null } {
-  const left = new Map(bill.totals.map((t) => [t.component.id, Math.max(0, freeOf(t.component))]));
+  const left = new Map(bill.totals.map((t) => [t.component.id, Math.max(0, t.left)]));
   let boxes = 0;
   let heldBackBy: Component | null = null;
   for (const variant of bill.variants) {
     let possible = variant.gaps.length > 0 ? 0 : variant.boxes;
     for (const need of variant.needs) {
-      const enough = need.perBox > 0 ? Math.floor(left.get(need.component.id)! / need.perBox + 1e-9) : possible;
+      const aBox = need.perBox + need.spare;
+      const enough = aBox > 0 ? Math.floor(left.get(need.component.id)! / aBox + 1e-9) : possible;
       if (enough >= possible) continue;
       possible = enough;
       heldBackBy ??= need.component;
     }
-    for (const need of variant.needs)
-      left.set(need.component.id, left.get(need.component.id)! - need.perBox * possible);
+    for (const { component, perBox, spare } of variant.needs)
+      left.set(component.id, left.get(component.id)! - (perBox + spare) * possible);
     boxes += possible;
   }
   return { boxes, heldBackBy };

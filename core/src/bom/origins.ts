@@ -28,7 +28,7 @@ export function originsOfNeed(
   variant: Pick<VariantBill, "first" | "second">,
   need: Need,
 ): NeedOrigin[] {
-  return need.from.flatMap(({ line: lineId, key, per, taken }) => {
+  return need.from.flatMap(({ line: lineId, key, per, shared, taken }) => {
     const perKit = per !== "item";
     const counted = countLineOf(detail, variant, lineId);
     if (!counted) return [];
@@ -46,7 +46,8 @@ export function originsOfNeed(
       : originsOf(most, key)
           .filter((o) => (o.how === "kit" || o.how === "box" ? o.how : "item") === per)
           // Once a box: what another design of it brought already does not come again.
-          .map((o) => (per === "box" ? { ...o, each: taken, total: taken } : o));
+          .slice(0, shared ? 1 : undefined)
+          .map((o) => (shared ? { ...o, each: taken, total: taken } : o));
     const several = countings.length > 1;
     return origins.map((origin) => ({
       line: line.id,

@@ -1,5 +1,5 @@
 import type { BoxRole, Component } from "../contract/index.ts";
-import { type Bill, type Need, roundUp, type VariantBill } from "./bom.ts";
+import { type Bill, type ComponentTotal, type Need, roundUp, type VariantBill } from "./bom.ts";
 
 /** A component on the counts sheet, over one colourway or all of them. */
 export interface CountRow {
@@ -7,12 +7,20 @@ export interface CountRow {
   /** Least and most that a box takes: pieces, or millimetres of what is cut. */
   least: number;
   most: number;
+  /** Least and most that a box holds to spare, in the same; and by which rules. */
+  spareLeast: number;
+  spareMost: number;
+  rule: string | null;
   /** What the colourways looked at take in all, in the base unit. */
   run: number;
   /** What the whole run takes, every colourway together. */
   runInAll: number;
-  /** Needed by the whole run and not free. */
+  /** What is there for this box, before its own needs. */
+  left: number;
+  /** Needed by the whole run and not there for it. */
   short: number;
+  /** Who took it. */
+  because: ComponentTotal["because"];
 }
 
 /** A role on the counts sheet that nobody chose anything for, in some colourway looked at. */
@@ -25,6 +33,10 @@ export interface GapRow {
 
 /** What a box takes of a need, as people count it: pieces, or millimetres of what is cut. */
 export const aBoxOf = (need: Need): number => need.piecesPerBox ?? need.perBox;
+
+/** What a box holds of it to spare, as people count it. */
+export const spareOfBox = (need: Need): number =>
+  need.component.baseUnit === "mm" ? need.spare : need.bags.reduce((sum, bag) => sum + bag.more, 0);
 
 /** The variants of one colourway, or of all of them. */
 export const variantsOf = (bill: Bill, colourway: string | null): readonly VariantBill[] =>
@@ -40,15 +52,20 @@ export function countRows(bill: Bill, colourway: string | null): { rows: CountRo
     boxes += variant.boxes;
     for (const need of variant.needs) {
       const { component, run } = need;
-      const aBox = aBoxOf(need);
+      const [aBox, spare] = [aBoxOf(need), spareOfBox(need)];
       const row = rows.get(component.id);
       if (row) {
         row.least = Math.min(row.least, aBox);
         row.most = Math.max(row.most, aBox);
+        row.spareLeast = Math.min(row.spareLeast, spare);
+        row.spareMost = Math.max(row.spareMost, spare);
+        row.rule ??= need.rule;
         row.run += run;
       } else {
         const total = totals.get(component.id)!;
-        rows.set(component.id, { component, least: aBox, most: aBox, run, runInAll: total.run, short: total.short });
+        const { run: runInAll, left, short, because } = total;
+        const spares = { spareLeast: spare, spareMost: spare, rule: need.rule };
+        rows.set(component.id, { component, least: aBox, most: aBox, ...spares, run, runInAll, left, short, because });
       }
     }
     for (const { boxRole, perBox, unit } of variant.gaps) {

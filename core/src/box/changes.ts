@@ -1,11 +1,14 @@
 import type { BoxChanges, BoxInput } from "../contract/index.ts";
 
-type ListName = Exclude<keyof BoxChanges, "month" | "theme">;
+const FIELDS = ["month", "theme", "packBy", "bagging"] as const;
+type FieldName = (typeof FIELDS)[number];
+type ListName = Exclude<keyof BoxChanges, FieldName>;
 type Row<L extends ListName> = BoxInput[L][number];
 
 /** What identifies a row within its list, for good: what else it says may change. */
 const KEYS: { [L in ListName]: (row: Row<L>) => string } = {
   lines: (row) => row.id,
+  contents: (row) => row.id,
   colourways: (row) => row.id,
   seconds: (row) => row.id,
   variants: (row) => `${row.first} ${row.second ?? ""}`,
@@ -15,13 +18,16 @@ const KEYS: { [L in ListName]: (row: Row<L>) => string } = {
 };
 const LISTS = Object.keys(KEYS) as ListName[];
 /** Lists whose order a person chose; the others come in any. */
-const ORDERED: ReadonlySet<ListName> = new Set(["lines", "colourways", "seconds", "variants", "roles"]);
+const ORDERED: ReadonlySet<ListName> = new Set(["lines", "contents", "colourways", "seconds", "variants", "roles"]);
 
 /** A box with nothing in it: what a new one is compared with. */
 export const EMPTY_BOX: Readonly<BoxInput> = {
   month: "",
   theme: "",
+  packBy: null,
   lines: [],
+  contents: [],
+  bagging: "together",
   colourways: [],
   seconds: [],
   variants: [],
@@ -63,11 +69,8 @@ export function changesOf(before: BoxInput, after: BoxInput): BoxChanges {
     const changes = listChanges(list, before[list], after[list]);
     return changes ? [[list, changes] as const] : [];
   });
-  return {
-    ...(before.month === after.month ? {} : { month: after.month }),
-    ...(before.theme === after.theme ? {} : { theme: after.theme }),
-    ...(Object.fromEntries(lists) as Omit<BoxChanges, "month" | "theme">),
-  };
+  const fields = FIELDS.filter((f) => (before[f] ?? null) !== (after[f] ?? null)).map((f) => [f, after[f] ?? null]);
+  return Object.fromEntries([...fields, ...lists]) as BoxChanges;
 }
 
 export const hasChanges = (changes: BoxChanges) => Object.keys(changes).length > 0;
@@ -90,9 +93,6 @@ export function applyChanges(before: BoxInput, changes: BoxChanges): BoxInput {
     list,
     changes[list] ? withChanges(list, before[list], changes[list]) : before[list],
   ]);
-  return {
-    month: changes.month ?? before.month,
-    theme: changes.theme ?? before.theme,
-    ...(Object.fromEntries(lists) as Omit<BoxInput, "month" | "theme">),
-  };
+  const fields = FIELDS.map((f) => [f, changes[f] === undefined ? before[f] : changes[f]]);
+  return Object.fromEntries([...fields, ...lists]) as BoxInput;
 }

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { Ahead, Shares } from "./ahead.ts";
 import { RestorePlan, Restoring } from "./archive.ts";
 import { Box, BoxDetail, BoxSummary, ChangeBox, SaveBox, SavedBox } from "./box.ts";
 import { ComponentList, SaveComponent } from "./component.ts";
@@ -6,13 +7,14 @@ import { CountAnswer, CountRequest } from "./count.ts";
 import { Design } from "./design.ts";
 import { Imported, ImportRequest, INTAKES } from "./intake.ts";
 import { ComponentDetail } from "./jar.ts";
-import { LabelRequest } from "./label.ts";
+import { LabelRequest, PAPERS } from "./label.ts";
 import { Books, Movement, Reverse, StockEntry } from "./ledger.ts";
 import { DesignSummary, KeptTrial, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial } from "./library.ts";
 import { Delivery, Order, SaveOrder } from "./order.ts";
 import { SetAside } from "./reservation.ts";
+import { BillAnswer, BoxBill, CommitBox, CommitPlan, Run, TakeBack } from "./run.ts";
 import { PostStocktake, ShelfJar, Stocktake, StocktakeLine } from "./stocktake.ts";
-import { RequestKey, Uuid } from "./values.ts";
+import { Day, RequestKey, Uuid } from "./values.ts";
 import { Care, Rooms, SaveRooms, SaveWorkshop, Workshop } from "./workshop.ts";
 
 /** One route of the server: all that anybody need know to serve it, call it or describe it. */
@@ -476,6 +478,90 @@ export const API = {
     params: id,
     answer: "text/csv",
     refusals: [404],
+  },
+  readBill: {
+    method: "get",
+    path: "/boxes/{id}/bill",
+    summary:
+      "The bill of materials with spares, cuts and what is left for the box; the frozen one once it is committed",
+    params: id,
+    answer: BillAnswer,
+    refusals: [404],
+  },
+  readFrozenBill: {
+    method: "get",
+    path: "/boxes/{id}/frozen",
+    summary: "The bill that the box was committed with, with all that its lists are made from",
+    params: id,
+    answer: BoxBill,
+    refusals: [404],
+  },
+  readShares: {
+    method: "get",
+    path: "/boxes/{id}/shares",
+    summary: "What there is of the box's components, what is to come, and which other boxes want it",
+    params: id,
+    answer: Shares,
+    refusals: [404],
+  },
+  readRun: {
+    method: "get",
+    path: "/boxes/{id}/run",
+    summary: "How far the box is, and what nothing covers",
+    params: id,
+    answer: Run,
+    refusals: [404],
+  },
+  planCommit: {
+    method: "get",
+    path: "/boxes/{id}/commit",
+    summary: "What committing the box, or taking its changes over, would do: nothing is written",
+    params: id,
+    answer: CommitPlan,
+    refusals: [404],
+  },
+  commitBox: {
+    method: "post",
+    path: "/boxes/{id}/commit",
+    summary: "Freeze the box's bill and speak for what it needs; on a committed box, take its changes over",
+    params: id,
+    body: CommitBox,
+    answer: Run,
+    status: [201],
+    refusals: [404, 409, 422],
+    current: CommitPlan,
+  },
+  takeBack: {
+    method: "post",
+    path: "/boxes/{id}/take-back",
+    summary: "Take a committed box back: all that it speaks for is free again",
+    params: id,
+    body: TakeBack,
+    answer: Run,
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  downloadContents: {
+    method: "get",
+    path: "/boxes/{id}/contents.pdf",
+    summary: "Contents lists and bead key cards, a sheet for each colourway",
+    params: id,
+    query: {
+      first: Uuid.optional(),
+      paper: z.enum(PAPERS).default("a4"),
+      unit: z.enum(["mm", "in"]).default("mm"),
+      spares: z.enum(["told", "untold"]).default("told"),
+    },
+    answer: "application/pdf",
+    refusals: [404, 422],
+  },
+  readAhead: {
+    method: "get",
+    path: "/ahead",
+    summary: "Every component's stock from day to day: boxes take, orders bring",
+    query: { from: Day.optional(), until: Day.optional() },
+    answer: Ahead,
+    refusals: [422],
   },
   downloadArchive: {
     method: "get",

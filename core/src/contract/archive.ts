@@ -6,6 +6,7 @@ import { LedgerLine } from "./ledger.ts";
 import { Trial } from "./library.ts";
 import { Order } from "./order.ts";
 import { Reservation } from "./reservation.ts";
+import { KeptRun } from "./run.ts";
 import { StocktakeLine } from "./stocktake.ts";
 import { Instant, Quantity, Stretch, Uuid, Version } from "./values.ts";
 import { RoomsInput, WorkshopInput } from "./workshop.ts";
@@ -55,10 +56,19 @@ export const Archive = z.strictObject({
       onTheWay: z.number().min(0),
     }),
   ),
-  orders: z.array(z.strictObject({ ...Order.shape, version: Saved })),
+  /** What boxes speak for on their lines follows from what is set aside. */
+  orders: z.array(z.strictObject({ ...Order.omit({ spoken: true }).shape, version: Saved })),
   /** What is set aside, and what was and was given free again. */
   setAside: z.array(
-    z.strictObject({ ...Reservation.shape, person: Uuid.nullish(), at: Instant, released: Instant.nullish() }),
+    z.strictObject({
+      ...Reservation.shape,
+      person: Uuid.nullish(),
+      at: Instant,
+      released: Instant.nullish(),
+      /** The need of a run that it covers, and the order's line that it covers it from; none: by hand; from stock. */
+      need: Uuid.nullish(),
+      orderLine: Uuid.nullish(),
+    }),
   ),
   stocktakes: z.array(
     z.strictObject({
@@ -89,6 +99,8 @@ export const Archive = z.strictObject({
     }),
   ),
   boxes: z.array(z.strictObject({ ...Box.shape, version: Saved })),
+  /** Runs of boxes that were committed once; any other is planned. */
+  runs: z.array(KeptRun),
 });
 export type Archive = z.infer<typeof Archive>;
 

@@ -2,7 +2,8 @@ import { z } from "zod";
 import { Component } from "./component.ts";
 import { ROLE_KINDS } from "./design.ts";
 import { PinnedDesign } from "./library.ts";
-import { Boxes, Month, Name, RequestKey, Uuid, Version } from "./values.ts";
+import { SpareRule } from "./spare.ts";
+import { Boxes, Day, Month, Name, Quantity, RequestKey, Uuid, Version } from "./values.ts";
 
 /** What a box role's choice depends on: the colourway, the second choice (metal, say), both or neither. */
 export const FOLLOWS = ["first", "second", "both", "none"] as const;
@@ -18,13 +19,41 @@ export const BoxLine = z.strictObject({
 });
 export type BoxLine = z.infer<typeof BoxLine>;
 
+const Spare = z.number().min(0, "Not below 0.").max(100_000, "At most 100,000.");
+
 export const BoxRole = z.strictObject({
   id: Uuid,
   name: Name,
   kind: z.enum(ROLE_KINDS),
   follows: z.enum(FOLLOWS),
+  /** What designs ask for once a kit comes once a box, where two of them share it. */
+  onceABox: z.boolean().optional(),
+  /** So many more a bag than the box needs, said by a person in place of the rules: pieces, or cuts of what is cut. */
+  spare: Spare.nullish(),
 });
 export type BoxRole = z.infer<typeof BoxRole>;
+
+/** What lies in the box beside its designs: a tool, packaging, an extra, a gift, a whole strand or spool. */
+export const BoxContent = z.strictObject({
+  id: Uuid,
+  component: Uuid,
+  /** The colourway that it goes out with; null for every one. */
+  first: Uuid.nullable(),
+  /** So many a box: whole packs where a pack is named, else base units; what is kept by length is one piece so long. */
+  quantity: Quantity.positive("More than 0."),
+  /** A whole pack: a strand of 50, a tube of 8.5 g, a spool; `amount` in the base unit. */
+  pack: z.strictObject({ name: Name, amount: Quantity.positive("More than 0.") }).nullish(),
+  spare: Spare.nullish(),
+});
+export type BoxContent = z.infer<typeof BoxContent>;
+
+/** How far a box's run is: its bill is frozen from `committed` on. */
+export const RUN_STATES = ["planned", "committed", "packing", "sent"] as const;
+export const RunState = z.enum(RUN_STATES);
+export type RunState = z.infer<typeof RunState>;
+
+/** Whether beads that two designs share go into one bag, or each design has its own. */
+export const BAGGINGS = ["together", "project"] as const;
 
 const Choice = z.strictObject({ id: Uuid, name: Name });
 
@@ -32,7 +61,11 @@ export const BoxInput = z
   .strictObject({
     month: Month,
     theme: Name,
+    /** The day by which it is packed; none: the 20th of the month before. */
+    packBy: Day.nullish(),
     lines: z.array(BoxLine).max(20, "A box holds at most 20 designs."),
+    contents: z.array(BoxContent).max(200, "At most 200 things beside the designs.").default([]),
+    bagging: z.enum(BAGGINGS).default("together"),
     /** First axis: the colourways. */
     colourways: z.array(Choice).max(50, "At most 50 colourways."),
     /** Second axis: a second choice beside the colourway, such as the metal of the findings. */
@@ -50,7 +83,7 @@ export const BoxInput = z
       .max(100_000),
   })
   .superRefine((box, ctx) => {
-    const known = (field: "lines" | "colourways" | "seconds" | "roles") => {
+    const known = (field: "lines" | "contents" | "colourways" | "seconds" | "roles") => {
       const ids = new Set<string>();
       box[field].forEach((item, i) => {
         if (ids.has(item.id))
@@ -63,6 +96,15 @@ export const BoxInput = z
     const must = (ok: boolean, path: (string | number)[], message: string) => {
       if (!ok) ctx.addIssue({ code: "custom", path, message });
     };
+    known("contents");
+    box.contents.forEach((c, i) => {
+      must(
+        c.first === null || firsts.has(c.first),
+        ["contents", i, "first"],
+        "There is no such colourway in this box.",
+      );
+      must(!c.pack || Number.isInteger(c.quantity), ["contents", i, "quantity"], "Write a whole number of packs.");
+    });
     const seen = new Set<string>();
     const unique = (key: string, path: (string | number)[]) => {
       must(!seen.has(key), path, "This is there twice.");
@@ -123,7 +165,10 @@ const changesOf = <T extends z.ZodType>(row: T) =>
 export const BoxChanges = z.strictObject({
   month: BoxInput.shape.month.optional(),
   theme: BoxInput.shape.theme.optional(),
+  packBy: BoxInput.shape.packBy,
+  bagging: z.enum(BAGGINGS).optional(),
   lines: changesOf(BoxLine),
+  contents: changesOf(BoxContent),
   colourways: changesOf(Choice),
   seconds: changesOf(Choice),
   variants: changesOf(BoxInput.shape.variants.element),
@@ -153,6 +198,8 @@ export const BoxSummary = z.object({
   month: z.string(),
   theme: z.string(),
   version: Version,
+  state: RunState,
+  packBy: z.string(),
   designs: z.int(),
   boxes: z.int(),
   colourways: z.array(z.object({ id: Uuid, name: z.string(), stripe: z.array(z.string()) })),
@@ -164,5 +211,7 @@ export const BoxDetail = z.object({
   box: Box,
   designs: z.array(PinnedDesign),
   components: z.array(Component),
+  /** The workshop's rules of what is put in to spare. */
+  spares: z.array(SpareRule),
 });
 export type BoxDetail = z.infer<typeof BoxDetail>;

@@ -107,6 +107,8 @@ const DEAREST = 1e6;
 /** How a supplier sells it: a pack of so many pieces, grams or millimetres, with price steps by number of packs. */
 export const Offer = z
   .strictObject({
+    /** Stays with it for as long as it is offered; one without is new. */
+    id: Uuid.optional(),
     supplier: Uuid.nullish(),
     pack: Name,
     amount: Quantity.positive("A pack holds more than 0.").min(0.001, "A pack holds at least a thousandth."),

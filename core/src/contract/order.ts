@@ -9,6 +9,7 @@ import {
   Quantity,
   Rate,
   RequestKey,
+  Stretch,
   Uuid,
   Version,
   Written,
@@ -24,6 +25,8 @@ export const OrderLine = z.strictObject({
   /** For all packs, in the order's currency. */
   price: Money,
   due: Day.nullish(),
+  /** What is kept by length: how long each piece comes; none: as long as a pack. */
+  pieceMm: Stretch.nullish(),
 });
 
 export const OrderInput = z.strictObject({
@@ -47,6 +50,8 @@ export const Order = z.object({
   id: Uuid,
   version: Version,
   received: z.record(Uuid, z.number()),
+  /** Which box speaks for what is still to come on a line, in the base unit. */
+  spoken: z.array(z.object({ line: Uuid, box: Uuid, quantity: z.number() })),
 });
 export type Order = z.infer<typeof Order>;
 export type OrderInput = z.infer<typeof OrderInput>;

@@ -12,6 +12,8 @@ export const PROBLEMS = {
   "wrong-method": { status: 405, title: "Not done this way" },
   stale: { status: 409, title: "Changed meanwhile" },
   "reversed-before": { status: 409, title: "Reversed before" },
+  "is-committed": { status: 409, title: "Committed" },
+  "not-committed": { status: 409, title: "Not committed" },
   "no-jobs": { status: 409, title: "Nobody looks after it" },
   "not-empty": { status: 409, title: "Not empty" },
   "too-large": { status: 413, title: "Too large" },

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { SpareRule, TRADE_SPARES } from "./spare.ts";
 import { Currency, Instant, Name, RequestKey, Uuid, Version } from "./values.ts";
 
 export const Person = z.strictObject({ id: Uuid, name: Name });
@@ -59,6 +60,12 @@ export const WorkshopInput = z.strictObject({
     .default(""),
   /** How numbers and dates are written (a BCP 47 tag, such as en-GB); empty: as each browser does. */
   locale: z.string().max(35).refine(isLocale, "Write a language tag such as en-GB, or leave it empty.").default(""),
+  /** How much is put in to spare, the first rule that fits. */
+  spares: z
+    .array(SpareRule)
+    .max(50, "At most 50 rules.")
+    .refine((rules) => new Set(rules.map((r) => r.id)).size === rules.length, "A rule's id is there twice.")
+    .default(() => TRADE_SPARES.map((rule) => ({ ...rule }))),
 });
 export type WorkshopInput = z.infer<typeof WorkshopInput>;
 

@@ -4,6 +4,7 @@ export type { Colourway, Role } from "./roles.ts";
 export { shareOut } from "./roles.ts";
 export { apartMm, childrenOf, type Place, type Placing, segmentsOf, type Strung, unitsOf } from "./strung.ts";
 export { awaitsTarget, MAX_NUMBER, MAX_TOTAL, ofSize, type StrungPart } from "./walk.ts";
+export { closingKeys } from "./closing.ts";
 export { countKit, type Kit } from "./kit.ts";
 export { lengthOrigins, onceABox, originsOf, type Origin } from "./origins.ts";
 export { changesBetween, type Change } from "./compare.ts";

@@ -1,4 +1,5 @@
 import { Design } from "@jar-count/core/contract";
+import { ahead, contentsPdf, frozenBill, readBill, sharesOfBox } from "../work/ahead.ts";
 import { packEmpty, packWorkshop, planRestore, takeIn } from "../work/archive.ts";
 import { checkBooks } from "../work/book.ts";
 import { billFile } from "../work/bills.ts";
@@ -16,6 +17,7 @@ import { putAway, readDesign, readRevision, saveDesign, saveTrial } from "../wor
 import { importTable } from "../work/imports.ts";
 import { labelProgress, printLabels } from "../work/labels.ts";
 import { readOrder, receiveOrder, saveOrder } from "../work/orders.ts";
+import { commitBox, planCommit, readRun, takeBack } from "../work/runs.ts";
 import { moveStock, release, reverse, setAside } from "../work/stock.ts";
 import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
 import { askPriceList } from "../work/suppliers.ts";
@@ -138,6 +140,21 @@ export function makeHandlers(db: Database): Handlers {
     changeBox: ({ params, body }) => changeBox(db, params.id, body),
     deleteBox: ({ params, query }) => takeOutBox(db, params.id, query.version),
     downloadBill: ({ params }) => cached.bill(params.id),
+
+    readBill: ({ params }) => readBill(db, params.id),
+    readFrozenBill: ({ params }) => frozenBill(db, params.id),
+    readShares: ({ params }) => sharesOfBox(db, params.id),
+    readRun: ({ params }) => readRun(db, params.id),
+    planCommit: ({ params }) => planCommit(db, params.id),
+    commitBox: ({ params, body }) => commitBox(db, params.id, body),
+    takeBack: ({ params, body }) => takeBack(db, params.id, body),
+    downloadContents: async ({ params, query }, { signal }) => {
+      const { paper, unit, spares, first } = query;
+      const asked = { paper, unit, spares: spares === "told", first: first ?? null };
+      const { name, pdf } = await contentsPdf(db, params.id, asked, signal);
+      return file(name, "application/pdf", pdf);
+    },
+    readAhead: ({ query }) => ahead(db, query.from, query.until),
 
     downloadArchive: async () => {
       const { name, zip } = await packWorkshop(db);

@@ -16,6 +16,9 @@ const require = createRequire(import.meta.url);
 const font = (weight: number) =>
   require.resolve(`@fontsource/hanken-grotesk/files/hanken-grotesk-latin-${weight}-normal.woff`);
 
+/** The faces that printed sheets are set in. */
+export const FONTS = { plain: font(400), strong: font(600) };
+
 /** What a jar's code leads to: its count screen, at the workshop's own address. */
 export const jarAddress = (publicAddress: string, code: string) =>
   `${publicAddress.replace(/\/+$/, "")}/j/${encodeURIComponent(code)}`;
@@ -40,7 +43,7 @@ export function labelSheet(
 ): Promise<Buffer> {
   const p = PAPERS[paper];
   const doc = new PDFDocument({ size: p.size, margin: 0, info: { Title: "Jar labels" } });
-  doc.registerFont("plain", font(400)).registerFont("strong", font(600));
+  doc.registerFont("plain", FONTS.plain).registerFont("strong", FONTS.strong);
   const parts: Buffer[] = [];
   doc.on("data", (part: Buffer) => parts.push(part));
   const done = new Promise<Buffer>((resolve) => doc.on("end", () => resolve(Buffer.concat(parts))));

@@ -7,6 +7,7 @@ import { exportBooks, exportLedger } from "./ledger.ts";
 import { listOrders } from "./orders.ts";
 import { exportReservations } from "./reservations.ts";
 import { listRooms } from "./rooms.ts";
+import { exportRuns } from "./runs.ts";
 import { exportStocktakes } from "./stocktakes.ts";
 import { findWorkshop } from "./workshop.ts";
 
@@ -47,12 +48,13 @@ export async function exportWorkshop(db: Session): Promise<Archive> {
     lots,
     ledger: await exportLedger(db),
     ...(await exportBooks(db)),
-    orders: (await listOrders(db)).sort((a, b) => (a.id < b.id ? -1 : 1)),
+    orders: (await listOrders(db)).map(({ spoken: _spoken, ...order }) => order).sort((a, b) => (a.id < b.id ? -1 : 1)),
     setAside: await exportReservations(db),
     stocktakes: await exportStocktakes(db),
     requests,
     designs,
     boxes,
+    runs: await exportRuns(db),
   };
 }
 
@@ -87,6 +89,11 @@ export async function lockWorkshop(db: Session): Promise<void> {
 
 /** What an archive fills: everything but what the machine itself remembers (care, backups, restores, heartbeat). */
 const FILLED = [
+  "reservations",
+  "run_needs",
+  "run_bills",
+  "runs",
+  "box_contents",
   "box_picks",
   "box_bindings",
   "box_variants",
@@ -99,7 +106,6 @@ const FILLED = [
   "designs",
   "stocktake_lines",
   "stocktakes",
-  "reservations",
   "movements",
   "entries",
   "balances",

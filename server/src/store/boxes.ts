@@ -1,10 +1,16 @@
 import type { Box, BoxChanges, BoxInput, BoxSummary } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
+import { PACK_BY } from "./runs.ts";
 
 /** One box with everything in it, its lists in their order. */
 export async function findBox(db: Session, id: string): Promise<Box | undefined> {
   const { rows } = await db.query<Box>(
-    `select b.id, to_char(b.month, 'YYYY-MM') as month, b.theme, b.version,
+    `select b.id, to_char(b.month, 'YYYY-MM') as month, b.theme, b.version, b.bagging,
+       (select to_char(pack_by, 'YYYY-MM-DD') from runs where box_id = b.id) as "packBy",
+       (select coalesce(json_agg(json_build_object('id', c.id, 'component', c.component_id, 'first', c.first,
+          'quantity', c.quantity::float8, 'pack', case when c.pack is not null then
+          json_build_object('name', c.pack, 'amount', c.pack_amount::float8) end, 'spare', c.spare::float8)
+          order by c.position), '[]') from box_contents c where c.box_id = b.id) as contents,
        (select coalesce(json_agg(json_build_object('id', l.id, 'designId', l.design_id, 'revision', l.revision,
        'times', l.times,
           'size', l.size, 'option', l.option) order by l.position), '[]') from box_lines l
@@ -16,7 +22,8 @@ export async function findBox(db: Session, id: string): Promise<Box | undefined>
        (select coalesce(json_agg(json_build_object('first', v.first, 'second', v.second, 'boxes', v.boxes)
        order by v.position), '[]')
           from box_variants v where v.box_id = b.id) as variants,
-       (select coalesce(json_agg(json_build_object('id', r.id, 'name', r.name, 'kind', r.kind, 'follows', r.follows)
+       (select coalesce(json_agg(json_strip_nulls(json_build_object('id', r.id, 'name', r.name, 'kind', r.kind,
+          'follows', r.follows, 'onceABox', nullif(r.once_a_box, false), 'spare', r.spare::float8))
           order by r.position), '[]') from box_roles r where r.box_id = b.id) as roles,
        (select coalesce(json_agg(json_build_object('line', x.line_id, 'role', x.role, 'boxRole', x.box_role_id)
           order by l.position, x.role), '[]') from box_bindings x join box_lines l on l.id = x.line_id
@@ -43,9 +50,15 @@ export async function lockBox(db: Session, id: string): Promise<number | undefin
  */
 export async function writeBox(db: Session, id: string, box: BoxInput, changes: BoxChanges): Promise<void> {
   await db.query(
-    `insert into boxes (id, month, theme) values ($1, ($2 || '-01')::date, $3)
-     on conflict (id) do update set month = excluded.month, theme = excluded.theme, version = boxes.version + 1`,
-    [id, box.month, box.theme],
+    `insert into boxes (id, month, theme, bagging) values ($1, ($2 || '-01')::date, $3, $4)
+     on conflict (id) do update set month = excluded.month, theme = excluded.theme, bagging = excluded.bagging,
+       version = boxes.version + 1`,
+    [id, box.month, box.theme, box.bagging],
+  );
+  await db.query(
+    `insert into runs (box_id, pack_by) values ($1, $2)
+     on conflict (box_id) do update set pack_by = excluded.pack_by where runs.pack_by is distinct from excluded.pack_by`,
+    [id, box.packBy ?? null],
   );
   if (changes.lines) await keepRows(db, "box_lines", id, LINE_COLUMNS, placed(box.lines));
   if (changes.colourways || changes.seconds) {
@@ -53,7 +66,17 @@ export async function writeBox(db: Session, id: string, box: BoxInput, changes: 
     await keepRows(db, "box_choices", id, "position int, axis smallint, name text", placed(choices));
   }
   if (changes.roles) {
-    await keepRows(db, "box_roles", id, "position int, name text, kind text, follows text", placed(box.roles));
+    const roles = box.roles.map((r) => ({ ...r, once_a_box: r.onceABox ?? false, spare: r.spare ?? null }));
+    await keepRows(db, "box_roles", id, ROLE_COLUMNS, placed(roles));
+  }
+  if (changes.contents) {
+    const contents = box.contents.map((c) => ({
+      ...c,
+      component_id: c.component,
+      pack: c.pack?.name ?? null,
+      pack_amount: c.pack?.amount ?? null,
+    }));
+    await keepRows(db, "box_contents", id, CONTENT_COLUMNS, placed(contents));
   }
   if (changes.variants) await keepVariants(db, id, placed(box.variants));
   if (changes.bindings) await changeBindings(db, id, changes.bindings);
@@ -62,6 +85,9 @@ export async function writeBox(db: Session, id: string, box: BoxInput, changes: 
 
 const placed = <T>(list: readonly T[]) => list.map((item, position) => ({ ...item, position }));
 
+const ROLE_COLUMNS = "position int, name text, kind text, follows text, once_a_box boolean, spare numeric";
+const CONTENT_COLUMNS =
+  "position int, component_id uuid, first uuid, quantity numeric, pack text, pack_amount numeric, spare numeric";
 const LINE_COLUMNS = "position int, design_id uuid, revision int, times int, size text, option text";
 
 /** Brings a box's rows of a table to those given: by their ids, the rest taken out, nothing else touched. */
@@ -150,7 +176,7 @@ export async function tagOfBox(db: Session, id: string): Promise<string> {
   const { rows } = await db.query<{ tag: string }>({
     name: "tag of a box",
     text: `select w.made || '.' || coalesce((select stamp || '.' || version from boxes
-      where id = $1), '0') || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
+      where id = $1), '0') || '.' || w.version || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
        || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
        from workshop w`,
     values: [id],
@@ -165,7 +191,8 @@ export async function deleteBox(db: Session, id: string): Promise<void> {
 /** Changes with any box, and with any component: all that the shelf of months shows. */
 export async function tagOfBoxes(db: Session): Promise<string> {
   const { rows } = await db.query<{ tag: string }>(
-    `select w.made || '.' || (select coalesce(md5(string_agg(stamp || '.' || version, ',' order by id)), '') from boxes)
+    `select w.made || '.' || (select coalesce(md5(string_agg(b.stamp || '.' || b.version || '.' || r.state, ','
+         order by b.id)), '') from boxes b join runs r on r.box_id = b.id)
        || '.' || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
      from workshop w`,
   );
@@ -175,7 +202,7 @@ export async function tagOfBoxes(db: Session): Promise<string> {
 /** Every month's box with the stripe of its colourways: up to five colours of what was chosen, beads first. */
 export async function listBoxes(db: Session): Promise<BoxSummary[]> {
   const { rows } = await db.query<BoxSummary>(
-    `select b.id, to_char(b.month, 'YYYY-MM') as month, b.theme, b.version,
+    `select b.id, to_char(b.month, 'YYYY-MM') as month, b.theme, b.version, u.state, ${PACK_BY} as "packBy",
        (select count(*)::int from box_lines l where l.box_id = b.id) as designs,
        coalesce((select sum(v.boxes)::int from box_variants v where v.box_id = b.id), 0) as boxes,
        (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'stripe',
@@ -185,7 +212,7 @@ export async function listBoxes(db: Session): Promise<BoxSummary[]> {
              where p.first = c.id and k.kind in ('bead', 'focal') order by r.position limit 5) s))
              order by c.position), '[]')
           from box_choices c where c.box_id = b.id and c.axis = 1) as colourways
-     from boxes b order by b.month, lower(b.theme), b.id`,
+     from boxes b join runs u on u.box_id = b.id order by b.month, lower(b.theme), b.id`,
   );
   return rows;
 }

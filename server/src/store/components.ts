@@ -35,7 +35,7 @@ const SELECT = `select c.id, c.code, c.name, c.kind, c.form, c.colour, c.finish,
     case when t.on_hand > 0 and t.value > 0 then round(t.value / t.on_hand, 8)::text
     end as "averageCost", t.last_cost::text as "lastCost"
   from components c join component_totals t on t.component_id = c.id
-  left join lateral (select json_agg(json_build_object('supplier', o.supplier_id, 'pack', o.pack, 'amount', o.amount,
+  left join lateral (select json_agg(json_build_object('id', o.id, 'supplier', o.supplier_id, 'pack', o.pack, 'amount', o.amount,
   'unit', o.unit,
       'price', round(o.price, greatest(2, scale(trim_scale(o.price))))::text, 'steps', o.steps, 'minimum', o.minimum,
       'leadDays', o.lead_days) order by o.position) as offers
@@ -153,7 +153,6 @@ export async function putComponents(db: Session, list: readonly ({ id: string } 
     [JSON.stringify(rows)],
   );
   const ids = list.map((c) => c.id);
-  await db.query(`delete from offers where component_id = any($1)`, [ids]);
   const offers = list.flatMap((c) =>
     (c.offers ?? []).map((o, position) => ({
       ...o,
@@ -163,11 +162,22 @@ export async function putComponents(db: Session, list: readonly ({ id: string } 
       minimum: o.minimum ?? 1,
     })),
   );
-  await db.query(
-    `insert into offers (component_id, position, supplier_id, pack, amount, unit, price, steps, minimum, lead_days)
-     select x.component, x.position, x.supplier, x.pack, x.amount, x.unit, x.price, x.steps, x.minimum, x."leadDays"
-     from jsonb_to_recordset($1) as x(component uuid, position int, supplier uuid, pack text, amount numeric,
-     unit text, price numeric, steps jsonb, minimum int, "leadDays" int)`,
+  const kept = offers.flatMap((o) => o.id ?? []);
+  await db.query(`delete from offers where component_id = any($1) and id <> all($2)`, [ids, kept]);
+  const { rowCount } = await db.query(
+    `insert into offers as t (id, component_id, position, supplier_id, pack, amount, unit, price, steps, minimum,
+       lead_days)
+     select coalesce(x.id, gen_random_uuid()), x.component, x.position, x.supplier, x.pack, x.amount, x.unit, x.price,
+       x.steps, x.minimum, x."leadDays"
+     from jsonb_to_recordset($1) as x(id uuid, component uuid, position int, supplier uuid, pack text, amount numeric,
+     unit text, price numeric, steps jsonb, minimum int, "leadDays" int)
+     on conflict (id) do update set position = excluded.position, supplier_id = excluded.supplier_id,
+       pack = excluded.pack, amount = excluded.amount, unit = excluded.unit, price = excluded.price,
+       steps = excluded.steps, minimum = excluded.minimum, lead_days = excluded.lead_days
+     where t.component_id = excluded.component_id`,
     [JSON.stringify(offers)],
   );
+  if (rowCount !== offers.length) {
+    throw Object.assign(new Error("an offer's id belongs to another component"), { code: "23505" });
+  }
 }

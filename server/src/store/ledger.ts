@@ -262,7 +262,7 @@ export async function balancesThatDiffer(
        left join (select component_id, sum(amount_of(quantity, stretch_mm)), sum(value) as value from movements
          group by 1) s on s.component_id = t.component_id
        left join (select component_id, sum(quantity * coalesce(cut_mm, 1)) from reservations where released_at is null
-         group by 1) r on r.component_id = t.component_id
+         and order_line_id is null group by 1) r on r.component_id = t.component_id
        left join (select component_id, sum(greatest(quantity - received, 0)) from order_lines group by 1) o
          on o.component_id = t.component_id
        left join (select b.component_id, sum(amount_of(b.quantity, b.stretch_mm)) from balances b
@@ -274,7 +274,18 @@ export async function balancesThatDiffer(
      select l.component_id, (l.received_before + coalesce(s.sum, 0))::float8, l.received::float8 from order_lines l
        left join (select order_line_id, sum(amount_of(quantity, stretch_mm)) from movements
          where order_line_id is not null group by 1) s on s.order_line_id = l.id
-     where l.received_before + coalesce(s.sum, 0) <> l.received`,
+     where l.received_before + coalesce(s.sum, 0) <> l.received
+     union all
+     select l.component_id, coalesce(s.sum, 0)::float8, l.spoken_for::float8 from order_lines l
+       left join (select order_line_id, sum(quantity * coalesce(cut_mm, 1)) from reservations
+         where order_line_id is not null and released_at is null group by 1) s on s.order_line_id = l.id
+     where coalesce(s.sum, 0) <> l.spoken_for
+     union all
+     -- No need is covered twice.
+     select n.component_id, n.quantity::float8, s.sum::float8 from run_needs n
+       join (select need_id, sum(quantity) from reservations where need_id is not null and released_at is null
+         group by 1) s on s.need_id = n.id
+     where s.sum > n.quantity`,
   );
   return rows;
 }

@@ -5,9 +5,15 @@ const SELECT = `select o.id, o.supplier_id as supplier, o.number, to_char(o.plac
   o.currency, trim_scale(o.rate)::text as rate, o.note, o.version,
     json_agg(json_build_object('id', l.id, 'component', l.component_id, 'pack', l.pack, 'packs', l.packs, 'quantity',
     l.quantity,
-      'price', round(l.price, greatest(2, scale(trim_scale(l.price))))::text, 'due', to_char(l.due, 'YYYY-MM-DD'))
+      'price', round(l.price, greatest(2, scale(trim_scale(l.price))))::text, 'due', to_char(l.due, 'YYYY-MM-DD'),
+      'pieceMm', l.piece_mm::float8)
       order by l.position) as lines,
-    json_object_agg(l.id, l.received order by l.position) as received
+    json_object_agg(l.id, l.received order by l.position) as received,
+    (select coalesce(json_agg(json_build_object('line', x.line, 'box', x.box, 'quantity', x.quantity::float8)
+       order by x.line, x.box), '[]') from (
+       select r.order_line_id as line, u.box_id as box, sum(r.quantity * coalesce(r.cut_mm, 1)) as quantity
+       from reservations r join order_lines x on x.id = r.order_line_id join run_needs n on n.id = r.need_id
+         join runs u on u.id = n.run_id where x.order_id = o.id and r.released_at is null group by 1, 2) x) as spoken
   from orders o join order_lines l on l.order_id = o.id`;
 
 export async function listOrders(db: Session): Promise<Order[]> {
@@ -43,14 +49,15 @@ export async function putOrder(
   );
   await db.query(`delete from order_lines where order_id = $1 and id <> all($2)`, [id, order.lines.map((l) => l.id)]);
   const { rowCount } = await db.query(
-    `insert into order_lines as t (id, order_id, position, component_id, pack, packs, quantity, price, due,
+    `insert into order_lines as t (id, order_id, position, component_id, pack, packs, quantity, price, due, piece_mm,
        received_before)
-     select x.id, $1, x.position, x.component, x.pack, x.packs, x.quantity, x.price, x.due, x.before
+     select x.id, $1, x.position, x.component, x.pack, x.packs, x.quantity, x.price, x.due, x."pieceMm", x.before
      from jsonb_to_recordset($2) as x(id uuid, position int, component uuid, pack text, packs int, quantity numeric,
-     price numeric, due date, before numeric)
+     price numeric, due date, "pieceMm" numeric, before numeric)
      on conflict (id) do update set position = excluded.position, component_id = excluded.component_id,
      pack = excluded.pack, packs = excluded.packs,
-       quantity = excluded.quantity, price = excluded.price, due = excluded.due where t.order_id = $1`,
+       quantity = excluded.quantity, price = excluded.price, due = excluded.due,
+       piece_mm = excluded.piece_mm where t.order_id = $1`,
     [id, JSON.stringify(order.lines.map((line, position) => ({ ...line, position, before: before[line.id] ?? 0 })))],
   );
   if (rowCount !== order.lines.length)
@@ -96,4 +103,22 @@ export async function dueOf(
     values: [component],
   });
   return rows;
+}
+
+/** What boxes speak for on an order's lines, in the base unit; lines of which nothing is are left out. */
+export async function spokenOnLines(db: Session, order: string): Promise<Map<string, number>> {
+  const { rows } = await db.query<{ id: string; spoken: number }>(
+    `select id, spoken_for::float8 as spoken from order_lines where order_id = $1 and spoken_for > 0`,
+    [order],
+  );
+  return new Map(rows.map((r) => [r.id, r.spoken]));
+}
+
+/** Locks the orders that some of these components are still to come by, for the rest of the transaction. */
+export async function lockOrdersFor(db: Session, components: readonly string[]): Promise<void> {
+  await db.query(
+    `select from orders where id in (select order_id from order_lines where component_id = any($1)
+      and received < quantity) order by id for update`,
+    [components],
+  );
 }

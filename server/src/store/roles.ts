@@ -4,8 +4,10 @@ import type pg from "pg";
 const READ_ONLY = ["balances", "component_totals", "migrations", "care", "backups"];
 /** What happened is added to, and never changed. */
 const APPEND_ONLY = ["entries", "movements", "restores"];
+/** Added to, and gone only with what they are of. */
+const FROZEN = ["run_bills"];
 /** What was received of an order's line follows from the movements that name it. */
-const LINE_FIELDS = "order_id, position, component_id, pack, packs, quantity, price, due";
+const LINE_FIELDS = "order_id, position, component_id, pack, packs, quantity, price, due, piece_mm";
 
 /**
  * Gives the server's role what it needs of this database, and takes away all else: it owns nothing, can't switch a
@@ -17,13 +19,16 @@ export async function grantTo(owner: pg.Pool | pg.Client, role: string): Promise
   const { rows } = await owner.query<{ table: string }>(
     `select tablename as table from pg_tables where schemaname = 'public'`,
   );
-  const others = rows.map((r) => r.table).filter((t) => ![...READ_ONLY, ...APPEND_ONLY, "order_lines"].includes(t));
+  const others = rows
+    .map((r) => r.table)
+    .filter((t) => ![...READ_ONLY, ...APPEND_ONLY, ...FROZEN, "order_lines"].includes(t));
   await owner.query(
     `revoke all on all tables in schema public from public, ${name};
      grant usage on schema public to ${name};
      grant usage on all sequences in schema public to ${name};
      grant select on ${READ_ONLY.join(", ")} to ${name};
      grant select, insert on ${APPEND_ONLY.join(", ")} to ${name};
+     grant select, insert, delete on ${FROZEN.join(", ")} to ${name};
      grant select, delete, insert (id, ${LINE_FIELDS}, received_before), update (${LINE_FIELDS})
        on order_lines to ${name};
      grant select, insert, update, delete on ${others.map((t) => `"${t}"`).join(", ")} to ${name};`,

@@ -1,18 +1,20 @@
-import type { Workshop, WorkshopInput } from "@jar-count/core/contract";
+import { TRADE_SPARES, type Workshop, type WorkshopInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 export async function findWorkshop(db: Session): Promise<Workshop> {
   const { rows } = await db.query<Workshop>(
-    `select name, currency, public_address as "publicAddress", locale, version from workshop`,
+    `select name, currency, public_address as "publicAddress", locale, spares, version from workshop`,
   );
-  return rows[0]!;
+  const found = rows[0]!;
+  return { ...found, spares: found.spares ?? [...TRADE_SPARES] };
 }
 
 export async function putWorkshop(db: Session, workshop: WorkshopInput): Promise<void> {
-  const { name, currency, publicAddress, locale } = workshop;
+  const { name, currency, publicAddress, locale, spares } = workshop;
   await db.query(
-    `update workshop set name = $1, currency = $2, public_address = $3, locale = $4, version = version + 1`,
-    [name, currency, publicAddress, locale],
+    `update workshop set name = $1, currency = $2, public_address = $3, locale = $4, spares = $5,
+       version = version + 1`,
+    [name, currency, publicAddress, locale, JSON.stringify(spares)],
   );
 }
 

@@ -1,13 +1,15 @@
 /** What a server thread does: heavy work that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
-import type { BoxDetail, CountAnswer, CountRequest } from "@jar-count/core/contract";
+import type { BoxBill, BoxDetail, CountAnswer, CountRequest } from "@jar-count/core/contract";
 import { billAsCsv, costOf } from "@jar-count/core/cost";
 import { count, countKit } from "@jar-count/core/count";
+import { boxBill } from "@jar-count/core/run";
 import { expose } from "comlink";
 import nodeEndpoint from "comlink/dist/esm/node-adapter.mjs";
 import { parentPort } from "node:worker_threads";
 import type { z } from "zod";
 import { openArchive, packArchive } from "../archive/index.ts";
+import { contentsSheet } from "../labels/contents.ts";
 import { labelSheet } from "../labels/sheet.ts";
 import { judgeTable, readTable, tablePart } from "./table.ts";
 
@@ -18,6 +20,18 @@ const work = {
     const bill = billOf(detail);
     return billAsCsv(detail, bill, costOf(bill));
   },
+  /** What a box's run takes of each component. */
+  totals(detail: BoxDetail) {
+    return billOf(detail).totals.map(({ component, run, cuts }) => ({ component: component.id, run, cuts }));
+  },
+  /** A box's bill with all that lists are made from. */
+  boxBill: (detail: BoxDetail): BoxBill => boxBill(detail, billOf(detail)),
+  /** The same, and what is wrong in the box: a bill with something wrong in it is not frozen. */
+  billToFreeze(detail: BoxDetail): { bill: BoxBill; problems: string[] } {
+    const bill = billOf(detail);
+    return { bill: boxBill(detail, bill), problems: bill.problems.map((p) => p.message) };
+  },
+  contentsSheet,
   /** Sheets of jar labels as PDF. */
   labelSheet,
   /** One finished item of a design, counted; and what a kit must hold, where that is asked. */

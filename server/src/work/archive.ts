@@ -21,6 +21,7 @@ import { exportBooks, rememberWeighing } from "../store/ledger.ts";
 import { listOrders, putOrder } from "../store/orders.ts";
 import { addReservation } from "../store/reservations.ts";
 import { putRooms } from "../store/rooms.ts";
+import { putRun } from "../store/runs.ts";
 import { putStocktake } from "../store/stocktakes.ts";
 import { findWorkshop, putWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
@@ -105,7 +106,6 @@ export async function fillWorkshop(
     const piece = { g: massG, u: massU, sd: massSd ?? null, pieces };
     await rememberWeighing(session, { ...at, place: "" }, null, piece);
   }
-  for (const reservation of archive.setAside) await addReservation(session, reservation);
   for (const { id, revisions, archived, trials } of archive.designs) {
     for (const { no, design, reason, savedAt } of revisions) {
       await addRevision(session, id, no, design, reason, savedAt);
@@ -118,6 +118,8 @@ export async function fillWorkshop(
   for (const { id, version: _version, ...box } of archive.boxes) {
     await writeBox(session, id, box, changesOf(EMPTY_BOX, box));
   }
+  for (const run of archive.runs) await putRun(session, run);
+  for (const reservation of archive.setAside) await addReservation(session, reservation);
   for (const walk of archive.stocktakes) await putStocktake(session, walk);
   await putRequests(session, archive.requests);
   await putVersions(session, archive);
@@ -166,7 +168,7 @@ async function whereItDiffers(session: Session, archive: Archive, older: boolean
     compare("A balance", books.balances, archive.balances, spot, nameOf);
     compare("The total", books.totals, archive.totals, (t) => t.component, nameOf);
   }
-  const received = (orders: Archive["orders"]) =>
+  const received = (orders: readonly Pick<Archive["orders"][number], "number" | "lines" | "received">[]) =>
     orders.flatMap((o) => o.lines.map((l) => ({ line: l.id, order: o.number, received: o.received[l.id] ?? 0 })));
   compare(
     "What was received",

@@ -1,20 +1,24 @@
 import { applyChanges, changesOf, EMPTY_BOX } from "@jar-count/core/box";
 import { type Box, type BoxChanges, type BoxDetail, BoxInput, type SavedBox } from "@jar-count/core/contract";
-import { notFound, readAs, stale } from "../refusal/index.ts";
+import { notFound, readAs, Refusal, stale } from "../refusal/index.ts";
 import { deleteBox, findBox, lockBox, writeBox } from "../store/boxes.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { pinnedDesigns } from "../store/designs.ts";
 import { takeRecord } from "../store/ids.ts";
 import { doOnce } from "../store/requests.ts";
+import { findRun, lockRun } from "../store/runs.ts";
+import { findWorkshop } from "../store/workshop.ts";
 
 /** All that counting and costing a box needs. */
 export async function readBox(db: Session, id: string): Promise<BoxDetail> {
   const box = await findBox(db, id);
   if (!box) throw notFound("This box");
   const designs = await pinnedDesigns(db, id);
-  const components = await findComponents(db, [...new Set(box.picks.map((p) => p.component))]);
-  return { box, designs, components };
+  const chosen = new Set([...box.picks, ...box.contents].map((p) => p.component));
+  const components = await findComponents(db, [...chosen]);
+  const { spares } = await findWorkshop(db);
+  return { box, designs, components, spares };
 }
 
 interface Save {
@@ -68,6 +72,16 @@ export function takeOutBox(db: Database, id: string, version: number): Promise<v
     const known = await lockBox(session, id);
     if (known === undefined) throw notFound("This box");
     if (known !== version) throw stale("This box", await findBox(session, id));
+    await lockRun(session, id);
+    const run = await findRun(session, id);
+    if (run && run.state !== "planned") {
+      throw new Refusal(
+        "is-committed",
+        run.state === "committed"
+          ? "This box is committed and speaks for stock. Take it back first; then it can be taken out."
+          : "This box is packed or sent already: it stays.",
+      );
+    }
     await deleteBox(session, id);
   });
 }

@@ -17,6 +17,7 @@ import { listBalances, listMovements, lockTotals } from "../store/ledger.ts";
 import { dueOf } from "../store/orders.ts";
 import { writeOnce } from "../store/requests.ts";
 import { listReservations } from "../store/reservations.ts";
+import { listSpokenBy } from "../store/runs.ts";
 
 /** So many movements of a jar come at once. */
 const PAGE = 50;
@@ -51,6 +52,7 @@ export async function readJar(db: Session, id: string): Promise<ComponentDetail>
     balances: await listBalances(db, id),
     ...(await movementsOf(db, id, null)),
     setAside: await listReservations(db, id),
+    spokenBy: await listSpokenBy(db, id),
     due: await dueOf(db, id),
   };
 }

@@ -1,16 +1,18 @@
+import { pieceShelf, sumShelf } from "@jar-count/core/ahead";
 import { convert } from "@jar-count/core/component";
 import type { Component, Delivery, Order, SaveOrder } from "@jar-count/core/contract";
 import { type Move, shareCharge } from "@jar-count/core/stock";
 import { toThousandth } from "@jar-count/core/units";
 import Big from "big.js";
 import type { z } from "zod";
-import { notFound, stale, wrongAt } from "../refusal/index.ts";
+import { notFound, Refusal, stale, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { lockTotals } from "../store/ledger.ts";
 import { takeRecord } from "../store/ids.ts";
-import { findOrder, lockOrder, putOrder, touchOrders, wasDelivered } from "../store/orders.ts";
+import { findOrder, lockOrder, putOrder, spokenOnLines, touchOrders, wasDelivered } from "../store/orders.ts";
 import { writeOnce } from "../store/requests.ts";
+import { giveUp, moveToStock, reservationsOnLine } from "../store/runs.ts";
 import { firstPlace } from "../store/rooms.ts";
 import { postEntry } from "./book.ts";
 
@@ -36,6 +38,22 @@ export function saveOrder(db: Database, id: string, { requestKey, version, order
         if (known !== version) throw stale("This order", before);
         const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
         await lockTotals(session, touched);
+        const spoken = before ? await spokenOnLines(session, id) : new Map<string, number>();
+        const refused = [...spoken].flatMap(([line, amount]): { pointer: string; detail: string }[] => {
+          const was = before!.lines.find((l) => l.id === line)!;
+          const at = order.lines.findIndex((l) => l.id === line);
+          const now = order.lines[at];
+          const least = amount + (before!.received[line] ?? 0);
+          if (now?.component === was.component && now.quantity >= least) return [];
+          const detail = `Committed boxes speak for ${amount.toLocaleString("en")} of this line: leave at least `;
+          return [
+            {
+              pointer: now ? `/order/lines/${at}/quantity` : "/order/lines",
+              detail: `${detail}that, or take a box back.`,
+            },
+          ];
+        });
+        if (refused.length > 0) throw new Refusal("invalid", refused[0]!.detail, { errors: refused });
         for (const line of before?.lines ?? []) {
           const now = order.lines.find((l) => l.id === line.id);
           if (now?.component !== line.component && (await wasDelivered(session, line.id))) {
@@ -87,6 +105,7 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
     const at = { component: l.of.component, place, lot: l.lot, stretchMm };
     return { ...at, quantity: pieces, cost: costs[i]!, orderLine: l.line };
   });
+  for (const l of lines) await giveToBoxes(session, order, l, components.get(l.of.component)!);
   const entry = {
     kind: "received",
     requestKey: delivery.requestKey,
@@ -98,6 +117,31 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
     session,
     lines.map((l) => l.line),
   );
+}
+
+/**
+ * What came of a line goes to the boxes that speak for it, who is packed first first: from here on they speak for it in
+ * stock. Where too little is still to come for the others, those packed last go without, and their box shows short.
+ */
+async function giveToBoxes(session: Session, order: Order, line: DeliveredLine, component: Component) {
+  const waiting = await reservationsOnLine(session, line.line);
+  if (waiting.length === 0) return;
+  const { pieces, stretchMm } = piecesOf(line, component);
+  const shelf = stretchMm > 0 ? pieceShelf([{ mm: stretchMm, count: pieces }]) : sumShelf(line.quantity);
+  let open = Math.max(0, toThousandth(line.of.quantity - (order.received[line.line] ?? 0) - line.quantity));
+  for (const r of waiting) {
+    const each = r.cutMm ?? 1;
+    const { got } = shelf.take({
+      quantity: r.quantity,
+      cuts: r.cutMm === null ? [] : [{ mm: each, count: r.quantity }],
+    });
+    const came = r.cutMm === null ? got : Math.round(got / each);
+    const rest = toThousandth(r.quantity - came);
+    if (came > 0) await moveToStock(session, r, came);
+    const left = r.cutMm === null ? Math.min(rest, open) : Math.min(rest, Math.floor((open + 0.001) / each));
+    if (left < rest) await giveUp(session, { ...r, quantity: rest }, toThousandth(rest - left));
+    open = toThousandth(open - left * each);
+  }
 }
 
 /** What each delivered line cost in the home currency, its share of freight and duty in it: decimal text, 4 places. */
@@ -121,7 +165,7 @@ function landedCosts(
 /** Spools come whole: as many pieces as packs came, each as long as a pack; else all of it is one piece. */
 function piecesOf(line: DeliveredLine, component: Component): { pieces: number; stretchMm: number } {
   if (component.baseUnit !== "mm") return { pieces: line.quantity, stretchMm: 0 };
-  const packs = line.quantity / (line.of.quantity / line.of.packs);
+  const packs = line.quantity / (line.of.pieceMm ?? line.of.quantity / line.of.packs);
   const pieces = Math.abs(packs - Math.round(packs)) < 1e-6 ? Math.max(1, Math.round(packs)) : 1;
   return { pieces, stretchMm: toThousandth(line.quantity / pieces) };
 }

@@ -10,6 +10,7 @@ import { listBalances, rememberWeighing } from "../store/ledger.ts";
 import { doOnce, writeOnce } from "../store/requests.ts";
 import { addReservation, listReservations, releaseReservation } from "../store/reservations.ts";
 import { firstPlace } from "../store/rooms.ts";
+import { listClaims } from "../store/runs.ts";
 import { openBook, postEntry, reverseEntry } from "./book.ts";
 import { readJar } from "./components.ts";
 
@@ -75,9 +76,14 @@ async function checkFree(session: Session, component: Component, quantity: numbe
   if (cutMm !== null) {
     const pieces = (await listBalances(session, component.id)).filter((b) => !b.held);
     const aside = await listReservations(session, component.id);
+    const claimed = (await listClaims(session, [component.id])).filter((c) => c.from === "stock");
     const { missing } = cutFrom(
       pieces.map((b) => ({ mm: b.stretchMm ?? 0, count: b.quantity })),
-      [...aside.map((r) => ({ mm: r.cutMm!, count: r.quantity })), { mm: cutMm, count: quantity }],
+      [
+        ...aside.map((r) => ({ mm: r.cutMm!, count: r.quantity })),
+        ...claimed.flatMap((c) => c.cuts),
+        { mm: cutMm, count: quantity },
+      ],
     );
     if (missing.length > 0) {
       throw wrongAt(

@@ -37,6 +37,13 @@ export const healthQuery = query("health");
 export const careQuery = query("readCare");
 export const boxesQuery = query("listBoxes");
 export const boxQuery = (id: string) => query("readBox", { params: { id } });
+/** What boxes share changes with any of them: it is read anew each time it is looked at. */
+const fresh = { staleTime: 0 } as const;
+export const sharesQuery = (id: string) => ({ ...query("readShares", { params: { id } }), ...fresh });
+export const runQuery = (id: string) => ({ ...query("readRun", { params: { id } }), ...fresh });
+export const frozenQuery = (id: string) => query("readFrozenBill", { params: { id } });
+export const commitQuery = (id: string) => ({ ...query("planCommit", { params: { id } }), ...fresh, gcTime: 0 });
+export const aheadQuery = { ...query("readAhead"), ...fresh };
 export const designsQuery = query("listDesigns");
 export const designQuery = (id: string) =>
   queryOptions({
@@ -86,8 +93,16 @@ export const componentsQuery = queryOptions({
 });
 
 /** Makes what is read under a path stale, and all that stands below it. */
-export const makeStale = (...names: ("boxes" | "designs" | "components" | "orders" | "stocktakes" | "rooms")[]) =>
-  Promise.all(names.map((name) => queryClient.invalidateQueries({ queryKey: [name] })));
+export const makeStale = (
+  ...names: ("ahead" | "boxes" | "designs" | "components" | "orders" | "stocktakes" | "rooms")[]
+) => Promise.all(names.map((name) => queryClient.invalidateQueries({ queryKey: [name] })));
 
 /** Stock or components changed: everything that shows a count or a cost is read again. */
-export const stockChanged = () => makeStale("components", "boxes", "orders", "stocktakes");
+export const stockChanged = () => makeStale("components", "boxes", "ahead", "orders", "stocktakes");
+
+/** A box was saved: what others get of the same jars is read again. */
+export const boxSaved = () =>
+  queryClient.invalidateQueries({
+    predicate: ({ queryKey: [first, id, what] }) =>
+      first === "ahead" || (first === "boxes" && (id === undefined || what === "shares" || what === "run")),
+  });

@@ -5,10 +5,10 @@ import { Check } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
-import { boxQuery, componentsQuery, designsQuery } from "../../api/queries.ts";
+import { boxQuery, componentsQuery, designsQuery, runQuery, sharesQuery } from "../../api/queries.ts";
 import { DraftNotices, SaveState, UndoButtons } from "../../draft/index.ts";
 import { later } from "../../ui/later.tsx";
-import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
+import { sayNumber } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName } from "../../ui/month.ts";
 import {
@@ -23,20 +23,25 @@ import {
   Waiting,
 } from "../../ui/page.tsx";
 import { BoxContext, boxesOf, type BoxWork, makeBoxStore, saveByItself, useBox, useBoxStore } from "./boxStore.ts";
+import { CommitButtons, RunNotice, StateMark } from "./Commit.tsx";
 import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
+import { useSayShortage } from "./shared.tsx";
 import { ThemeStage } from "./ThemeStage.tsx";
 
 // The stages with a search in them come when they are opened.
 const ColoursStage = later(async () => (await import("./ColoursStage.tsx")).ColoursStage);
 const DesignsStage = later(async () => (await import("./DesignsStage.tsx")).DesignsStage);
 
+const ListsStage = later(async () => (await import("./ListsStage.tsx")).ListsStage);
+
 const STAGES = [
   { key: "theme", name: "Theme", stage: ThemeStage },
-  { key: "designs", name: "Designs", stage: DesignsStage },
+  { key: "designs", name: "Contents", stage: DesignsStage },
   { key: "colours", name: "Colours", stage: ColoursStage },
   { key: "counts", name: "Counts", stage: CountsStage },
   { key: "cost", name: "Cost", stage: CostStage },
+  { key: "lists", name: "Lists", stage: ListsStage },
 ] as const;
 type StageKey = (typeof STAGES)[number]["key"];
 
@@ -63,6 +68,8 @@ function BoxOf({ found, library, components }: Found) {
   const [store] = useState(() => makeBoxStore(found, library, components));
   useEffect(() => store.follow(found, library, components), [store, found, library, components]);
   useEffect(() => saveByItself(store.draft), [store]);
+  const shares = useQuery(sharesQuery(found.box.id)).data;
+  useEffect(() => shares && store.share(shares), [store, shares]);
   return (
     <BoxContext value={store}>
       <BoxFrame />
@@ -80,7 +87,16 @@ function BoxFrame() {
   const Stage = current.stage;
   return (
     <Page title={`${theme}, ${monthName(month, true)}`} tally={<BoxTally />}>
-      <PageHead title={theme} about={<BoxAbout />} actions={<UndoButtons draft={draft} />} />
+      <PageHead
+        title={theme}
+        about={<BoxAbout />}
+        actions={
+          <>
+            <UndoButtons draft={draft} />
+            <CommitButtons />
+          </>
+        }
+      />
       <nav
         aria-label="Stages of the box"
         className="no-print mx-6 flex h-12 items-stretch gap-7 overflow-x-auto border-b border-rule"
@@ -101,6 +117,7 @@ function BoxFrame() {
         })}
       </nav>
       <DraftNotices store={draft} what="box" />
+      <RunNotice />
       <Stage />
     </Page>
   );
@@ -118,9 +135,11 @@ function BoxAbout() {
       many(boxesOf(box), "box", "boxes"),
     ].join(" · "),
   );
+  const id = useBox(({ box }) => box.id);
+  const run = useQuery(runQuery(id)).data;
   return (
     <>
-      {about} · <SaveState store={draft} saved="saved" />
+      {run && <StateMark state={run.state} />} {about} · <SaveState store={draft} saved="saved" />
     </>
   );
 }
@@ -141,6 +160,7 @@ function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
     colours: gaps > 0 ? gaps : begun && boxesOf(box) > 0 ? "done" : "open",
     counts: left(begun ? bill.totals.filter((t) => t.short > 0).length : 0),
     cost: cost.unpriced.length === 0 && Number(cost.run) === 0 ? "open" : left(cost.unpriced.length),
+    lists: whole ? "done" : "open",
   };
 }
 
@@ -237,7 +257,7 @@ function BoxTally() {
 
 /** What is wrong in a box or missing, each with the way there. */
 function useProblems(box: BoxWork["box"], bill: BoxWork["bill"], cost: BoxWork["cost"]): Said[] {
-  const say = useSayQuantity();
+  const sayShortage = useSayShortage(useBox((w) => w.shares?.boxes));
   const to = (address: string, words: string) => (
     <Link className="link ml-1 font-medium" to={address}>
       {words}
@@ -262,7 +282,7 @@ function useProblems(box: BoxWork["box"], bill: BoxWork["bill"], cost: BoxWork["
       .filter((t) => t.short > 0)
       .map((t): Said => ({
         level: "error",
-        message: `${say(t.short, t.component.baseUnit)} of ${t.component.name} short.`,
+        message: `${t.component.name}: ${sayShortage(t)}`,
         action: to(`/jars/${t.component.id}`, "Open the jar"),
       })),
     ...cost.unpriced.slice(0, 5).map((c): Said => ({

@@ -23,6 +23,7 @@ import {
   followColourway,
   joinRole,
   setBoxes,
+  setOnceABox,
   setColourwayName,
   splitRole,
   withoutColourway,
@@ -485,11 +486,19 @@ function RoleItems({ role }: { role: BoxRole }) {
   const { edit } = useBoxStore();
   const others = useBox(useShallow(({ box }) => box.roles.filter((r) => r.id !== role.id && r.kind === role.kind)));
   const shared = useBox(({ box }) => box.bindings.filter((b) => b.boxRole === role.id).length > 1);
+  const onceAKit = useBox(({ bill }) =>
+    bill.variants.some((v) => v.needs.some((n) => n.from.some((f) => f.boxRole === role.id && f.per === "kit"))),
+  );
   return (
     <>
       <DropdownMenu.Item className={MENU_ITEM} onSelect={() => edit(followColourway(role))}>
         {role.follows === "none" ? "Choose for each colourway" : "The same in every colourway"}
       </DropdownMenu.Item>
+      {shared && onceAKit && (
+        <DropdownMenu.Item className={MENU_ITEM} onSelect={() => edit(setOnceABox(role.id, !role.onceABox))}>
+          {role.onceABox ? "Once for each design that asks for it" : "Once a box for all its designs"}
+        </DropdownMenu.Item>
+      )}
       {shared && (
         <DropdownMenu.Item className={MENU_ITEM} onSelect={() => edit(splitRole(role, () => crypto.randomUUID()))}>
           Give each design its own

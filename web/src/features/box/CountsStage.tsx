@@ -1,6 +1,6 @@
-import { aBoxOf, type CountRow, countRows, type GapRow, needsOf } from "@jar-count/core/bom";
+import { aBoxOf, BESIDE, type CountRow, countRows, type GapRow, needsOf, spareOfBox } from "@jar-count/core/bom";
 import { isMirroredPair } from "@jar-count/core/builder";
-import { freeOf } from "@jar-count/core/component";
+import type { Component } from "@jar-count/core/contract";
 import { billAsCsv } from "@jar-count/core/cost";
 import { Download, Printer } from "lucide-react";
 import { useMemo } from "react";
@@ -10,11 +10,14 @@ import { Button, ButtonLink, Empty } from "../../ui/controls.tsx";
 import { type Column, DataTable } from "../../ui/DataTable.tsx";
 import { download } from "../../ui/handOver.ts";
 import { Diamond, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
+import { NumberField } from "../../ui/fields.tsx";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import { type BoxWork, useBox, useBoxStore } from "./boxStore.ts";
 import { useNeedRows } from "./needRows.tsx";
 import { ComponentName, SECTIONS } from "./sections.tsx";
+import { isFirm, nameOfBox } from "./shared.tsx";
+import { setSpare } from "./tray.ts";
 import { useColourway } from "./useColourway.ts";
 import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
 
@@ -103,7 +106,7 @@ function Counts() {
       </div>
       {amongOthers && (
         <p className="px-6 pt-3 text-xs text-muted">
-          Short is told over all colourways of the box, since they share the jar.
+          What is left, and short, is told over all colourways of the box, since they share the jar.
         </p>
       )}
     </section>
@@ -137,7 +140,11 @@ function useColumns(colourway: string | null, amongOthers: boolean): Column<Line
         cell: (line) =>
           "component" in line ? <BoxOrigins row={line} colourway={colourway} /> : say(line.perBox, line.unit),
       },
-      { head: "spare", number: true, look: "text-muted", cell: () => "none" },
+      {
+        head: "spare",
+        number: true,
+        cell: (line) => "component" in line && <SpareOrigins row={line} colourway={colourway} />,
+      },
       {
         head: "the run",
         number: true,
@@ -156,13 +163,13 @@ function useColumns(colourway: string | null, amongOthers: boolean): Column<Line
           ]
         : []),
       {
-        head: "free",
-        title: "On hand and not spoken for",
+        head: "left for it",
+        title: "There by the day it is packed, and not taken by a box that comes first",
         number: true,
         cell: (line) =>
           "component" in line && (
             <Link to={`/jars/${line.component.id}`} className="hover:underline">
-              {say(freeOf(line.component), line.component.baseUnit)}
+              {say(line.left, line.component.baseUnit)}
             </Link>
           ),
       },
@@ -177,11 +184,116 @@ function useColumns(colourway: string | null, amongOthers: boolean): Column<Line
         number: true,
         cell: (line) => {
           if (!("component" in line)) return <Short>{say(line.run, line.unit)}</Short>;
-          return line.short > 0 && <Short>{say(line.short, line.component.baseUnit)}</Short>;
+          return line.short > 0 && <ShortBecause row={line} />;
         },
       },
     ],
     [say, colourway, amongOthers],
+  );
+}
+
+/** What is short, and who takes it. */
+function ShortBecause({ row: { component, short, left, because, runInAll } }: { row: CountRow }) {
+  const boxes = useBox((w) => w.shares?.boxes);
+  const say = useSayQuantity();
+  const unit = component.baseUnit;
+  if (because.length === 0) return <Short>{say(short, unit)}</Short>;
+  const all = because.reduce((sum, b) => sum + b.quantity, left);
+  return (
+    <WhereFrom
+      label={`Who takes ${component.name}: ${say(short, unit)} short`}
+      title={`${component.name}, who comes first`}
+      rows={() => [
+        ...because.map(({ box, quantity }) => ({
+          id: box,
+          where: nameOfBox(boxes, box),
+          how: isFirm(boxes?.find((b) => b.id === box)?.state ?? "planned") ? "committed" : "planned, packed before",
+          total: say(quantity, unit),
+          to: `/months/${box}/counts`,
+        })),
+        { id: "left", where: "left for this box", how: `${say(runInAll, unit)} needed`, total: say(left, unit) },
+      ]}
+      total={say(all, unit)}
+      note="Move the day it is packed, commit it before others, or order more."
+    >
+      <Short>{say(short, unit)}</Short>
+    </WhereFrom>
+  );
+}
+
+/** What goes into each bag to spare, by which rule, and saying otherwise. */
+function SpareOrigins({ row, colourway }: Asked) {
+  const { component, spareLeast, spareMost } = row;
+  const { work } = useBoxStore();
+  const say = useSayQuantity();
+  const unit = component.baseUnit === "mm" ? "mm" : "piece";
+  const text =
+    spareMost === 0 ? "none" : spareLeast === spareMost ? say(spareMost, unit) : `to ${say(spareMost, unit)}`;
+  const most = () => {
+    const needs = needsOf(work.getState().bill, colourway, component.id);
+    return needs.find(({ need }) => spareOfBox(need) === spareMost) ?? needs[0]!;
+  };
+  const rows = () => {
+    const { box, detail } = work.getState();
+    return most().need.bags.map((bag) => {
+      const line = box.lines.find((l) => l.id === bag.of);
+      const design = detail.designs.find((d) => d.designId === line?.designId)?.design.name;
+      return {
+        id: bag.of,
+        where: design ?? (bag.of === BESIDE ? "Beside the designs" : "In the bag"),
+        how: bag.rule ?? "no rule fits: none",
+        total: sayNumber(bag.more),
+      };
+    });
+  };
+  return (
+    <WhereFrom
+      label={`${text} of ${component.name} to spare: which rule`}
+      className={spareMost === 0 ? "text-muted" : ""}
+      title={() => `${component.name}, to spare in a box of ${nameOf(work.getState(), most().variant.first)}`}
+      rows={rows}
+      total={say(spareMost, unit)}
+      note={() => <SaySpare component={component} colourway={colourway} />}
+    >
+      {text}
+    </WhereFrom>
+  );
+}
+
+/** How many more go into each bag of this box, whatever the rules say. */
+function SaySpare({ component, colourway }: { component: Component; colourway: string | null }) {
+  const { work, edit } = useBoxStore();
+  const ids = new Set(
+    needsOf(work.getState().bill, colourway, component.id).flatMap(({ need }) => [
+      ...need.from.map((f) => f.boxRole),
+      ...need.beside.map((b) => b.content),
+    ]),
+  );
+  const said = useBox(
+    ({ box }) => [...box.roles, ...box.contents].find((x) => ids.has(x.id) && x.spare != null)?.spare,
+  );
+  return (
+    <span className="flex flex-wrap items-center gap-2 text-sm text-ink">
+      For this box, in each bag
+      <NumberField
+        aria-label={`${component.name} to spare in each bag`}
+        className="field w-20"
+        whole
+        optional
+        max={100_000}
+        value={said ?? null}
+        onChange={(spare) => edit(setSpare(ids, spare))}
+      />
+      {said == null ? (
+        <Link to="/workshop#spares" className="link">
+          The rules
+        </Link>
+      ) : (
+        <button type="button" className="link" onClick={() => edit(setSpare(ids, null))}>
+          Go by the rules
+        </button>
+      )}
+    </span>
   );
 }
 
@@ -241,7 +353,8 @@ function RunOrigins({ row: { component, run }, colourway }: Asked) {
   const { baseUnit, perGram, name } = component;
   const rows = () =>
     needsOf(work.getState().bill, colourway, component.id).map(({ variant, need }) => {
-      const aBox = say(aBoxOf(need), baseUnit === "mm" ? "mm" : "piece");
+      const spare = need.spare > 0 ? ` and ${say(spareOfBox(need), baseUnit === "mm" ? "mm" : "piece")} to spare` : "";
+      const aBox = say(aBoxOf(need), baseUnit === "mm" ? "mm" : "piece") + spare;
       const byGram = baseUnit === "g" ? ` ÷ ${perGram} a gram` : "";
       return {
         id: `${variant.first} ${variant.second}`,

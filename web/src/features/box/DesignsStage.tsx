@@ -21,6 +21,7 @@ import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { PictureCard } from "../../ui/PictureCard.tsx";
 import { useShallow } from "zustand/react/shallow";
+import { Beside } from "./Beside.tsx";
 import { useBox, useBoxStore } from "./boxStore.ts";
 import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
 import { useColourway } from "./useColourway.ts";
@@ -212,6 +213,7 @@ export function DesignsStage() {
         A kit for every size, or any option, holds for each bead the most that any of them needs.
       </p>
       {adder}
+      <Beside />
     </section>
   );
 }

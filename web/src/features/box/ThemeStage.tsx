@@ -1,3 +1,4 @@
+import { packByOf } from "@jar-count/core/ahead";
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -32,6 +33,17 @@ export function ThemeStage() {
             className="field"
             value={box.month}
             onChange={(e) => e.target.value && edit((b) => ({ ...b, month: e.target.value }))}
+          />
+        </Labelled>
+        <Labelled
+          label="Packed by"
+          hint={box.packBy ? undefined : "the 20th of the month before, unless you say another"}
+        >
+          <input
+            type="date"
+            className="field w-40"
+            value={packByOf(box)}
+            onChange={(e) => edit((b) => ({ ...b, packBy: e.target.value || null }))}
           />
         </Labelled>
         <Labelled label="Theme">

@@ -1,4 +1,5 @@
-import { type Bill, layTray, makeBilling } from "@jar-count/core/bom";
+import { packByOf, sharingFor } from "@jar-count/core/ahead";
+import { type Bill, layTray, makeBilling, type Sharing } from "@jar-count/core/bom";
 import { changesOf } from "@jar-count/core/box";
 import {
   API,
@@ -8,12 +9,13 @@ import {
   type Component,
   type DesignSummary,
   type PinnedDesign,
+  type Shares,
 } from "@jar-count/core/contract";
 import { type BoxCost, costOf } from "@jar-count/core/cost";
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
 import { call } from "../../api/client.ts";
-import { boxesQuery, boxQuery, queryClient } from "../../api/queries.ts";
+import { boxQuery, boxSaved, queryClient } from "../../api/queries.ts";
 import { type DraftStore, isChanged, makeDraft } from "../../draft/index.ts";
 
 type Pick = BoxInput["picks"][number];
@@ -31,6 +33,8 @@ export interface BoxWork {
   picksOf: ReadonlyMap<string, readonly Pick[]>;
   /** The box with its designs and chosen components, as counting takes it. */
   detail: BoxDetail;
+  /** What it shares with other boxes; null until it is here. */
+  shares: Shares | null;
   bill: Bill;
   cost: BoxCost;
 }
@@ -42,6 +46,8 @@ export interface BoxStore {
   edit: (change: (box: BoxInput) => BoxInput, group?: string) => void;
   /** Takes over what was read from the server since. */
   follow: (found: BoxDetail, library: readonly DesignSummary[], components: readonly Component[]) => void;
+  /** Takes over what the other boxes take. */
+  share: (shares: Shares) => void;
 }
 
 const inputOf = ({ id: _id, version: _version, ...box }: Box): BoxInput => box;
@@ -59,7 +65,7 @@ function draftOf(found: BoxDetail): DraftStore<BoxInput> {
       });
       const box = { ...doc, id, version: saved.version };
       queryClient.setQueryData(boxQuery(id).queryKey, (known) => (known ? { ...known, box } : known));
-      void queryClient.invalidateQueries({ queryKey: boxesQuery.queryKey, exact: true });
+      void boxSaved();
       return saved.version;
     },
     readCurrent: (current) => {
@@ -112,7 +118,16 @@ export function makeBoxStore(
   const { id } = found.box;
   const draft = draftOf(found);
   const billing = makeBilling();
-  let given = { found, library, components };
+  let given = { found, library, components, shares: null as Shares | null };
+  let sharing: { of: Shares; packBy: string; month: string; say: Sharing } | null = null;
+  const sharingOf = (box: Box): Sharing | undefined => {
+    const [of, packBy, { month }] = [given.shares, packByOf(box), box];
+    if (!of) return undefined;
+    if (sharing?.of !== of || sharing.packBy !== packBy || sharing.month !== month) {
+      sharing = { of, packBy, month, say: sharingFor(of, { id, packBy, month }) };
+    }
+    return sharing.say;
+  };
 
   const workOut = (before: BoxWork | null): BoxWork => {
     const { doc, version } = draft.getState();
@@ -120,14 +135,15 @@ export function makeBoxStore(
     const designs = fresh ? revisionsOf(given.library, given.found.designs) : before.designs;
     const sameComponents = before?.components === given.components;
     const componentOf = sameComponents ? before.componentOf : new Map(given.components.map((c) => [c.id, c]));
-    const samePicks = sameComponents && before.box.picks === doc.picks;
+    const samePicks = sameComponents && before.box.picks === doc.picks && before.box.contents === doc.contents;
     const picksOf = samePicks ? before.picksOf : groupPicks(doc.picks, before?.picksOf ?? new Map());
     const chosen = samePicks
       ? before.detail.components
-      : [...new Set(doc.picks.map((p) => p.component))].flatMap((c) => componentOf.get(c) ?? []);
+      : [...new Set([...doc.picks, ...doc.contents].map((p) => p.component))].flatMap((c) => componentOf.get(c) ?? []);
     const box = { ...doc, id, version };
-    const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen };
-    const bill = billing(detail);
+    const { spares } = given.found;
+    const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen, spares };
+    const bill = billing(detail, sharingOf(box));
     return {
       box,
       designs,
@@ -136,6 +152,7 @@ export function makeBoxStore(
       componentOf,
       picksOf,
       detail,
+      shares: given.shares,
       bill,
       cost: costOf(bill),
     };
@@ -155,10 +172,16 @@ export function makeBoxStore(
         return after.lines === before.lines ? after : layTray(after, designs, () => crypto.randomUUID());
       }, group),
     follow: (newFound, newLibrary, newComponents) => {
-      const same = newLibrary === given.library && newComponents === given.components;
-      given = { found: newFound, library: newLibrary, components: newComponents };
+      const same =
+        newLibrary === given.library && newComponents === given.components && newFound.spares === given.found.spares;
+      given = { ...given, found: newFound, library: newLibrary, components: newComponents };
       draft.getState().follow(inputOf(newFound.box), newFound.box.version);
       if (!same) work.setState(workOut(work.getState()), true);
+    },
+    share: (shares) => {
+      if (shares === given.shares) return;
+      given = { ...given, shares };
+      work.setState(workOut(work.getState()), true);
     },
   };
 }

@@ -7,8 +7,18 @@ import { benchPlace, type OriginRow, useSayOrigin } from "../../ui/WhereFrom.tsx
 export function useNeedRows(linear: boolean) {
   const sayOrigin = useSayOrigin(linear);
   const say = useSayQuantity();
-  return (detail: BoxDetail, variant: VariantBill, need: Need): OriginRow[] =>
-    originsOfNeed(detail, variant, need).map((row, i) => {
+  return (detail: BoxDetail, variant: VariantBill, need: Need): OriginRow[] => [
+    ...fromDesigns(detail, variant, need),
+    ...need.beside.map(({ content, perBox, pack, packs }) => ({
+      id: content,
+      where: <span className="block text-ink">Beside the designs</span>,
+      how: pack === null ? "in the box" : `${sayNumber(packs)} whole ${pack}`,
+      total: say(perBox, need.component.baseUnit),
+    })),
+  ];
+
+  function fromDesigns(detail: BoxDetail, variant: VariantBill, need: Need): OriginRow[] {
+    return originsOfNeed(detail, variant, need).map((row, i) => {
       const { where, how } = sayOrigin(row.origin);
       const size = row.size === null ? "" : `, size ${row.size}`;
       return {
@@ -27,4 +37,5 @@ export function useNeedRows(linear: boolean) {
         to: benchPlace(row.designId, row.origin, row.key, row.size, row.option),
       };
     });
+  }
 }

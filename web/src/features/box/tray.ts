@@ -30,6 +30,20 @@ export const setBoxes =
   (first: string, boxes: number): Change =>
   (b) => ({ ...b, variants: b.variants.map((v) => (v.first === first ? { ...v, boxes } : v)) });
 
+/** What its designs ask for once a kit comes once a box, or for each of them. */
+export const setOnceABox =
+  (role: string, onceABox: boolean): Change =>
+  (b) => ({ ...b, roles: b.roles.map((r) => (r.id === role ? { ...r, onceABox } : r)) });
+
+/** How many more of some roles, and of what lies beside the designs, go into each bag; null: by the rules. */
+export const setSpare =
+  (of: ReadonlySet<string>, spare: number | null): Change =>
+  (b) => ({
+    ...b,
+    roles: b.roles.map((r) => (of.has(r.id) ? { ...r, spare } : r)),
+    contents: b.contents.map((c) => (of.has(c.id) ? { ...c, spare } : c)),
+  });
+
 /** Chooses a component for a role, in one colourway or (null) in all of them; null leaves it open. */
 export const choose =
   (role: string, first: string | null, component: string | null): Change =>

@@ -1,0 +1,92 @@
+import { addCuts, type Sharing } from "../bom/index.ts";
+import type { Claim, OpenBox, Pool, Shares } from "../contract/index.ts";
+import { cutFrom } from "../cut/index.ts";
+import { toThousandth } from "../units/index.ts";
+import { inOrder, notBefore } from "./order.ts";
+import { piecesOf, pieceShelf, type Shelf, shelfOf, sumShelf, type Wanted } from "./shelf.ts";
+
+/**
+ * What is left of each component for one box, and who takes the rest. Committed boxes come first, by what they speak
+ * for; what stands open of them, and planned boxes, take their turn by the day they are packed, the month and the id.
+ * What an order brings by the box's day is there for it; a line past its day counts as today, one without a day never.
+ * @param own the box as it is planned now, which may differ from what the shares hold of it
+ */
+export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | "month">): Sharing {
+  const mine = { ...own, packBy: notBefore(own.packBy, shares.today) };
+  const boxes = inOrder(shares.boxes);
+  const placeOf = new Map(boxes.map((b, i) => [b.id, i]));
+  // The box stands where its own day puts it, even if that changed and is not saved yet.
+  const rank = inOrder([...boxes.filter((b) => b.id !== own.id), own]);
+  const before = new Set(rank.slice(0, rank.indexOf(own)).map((b) => b.id));
+  const pools = new Map(shares.pools.map((p) => [p.component, p]));
+  const claims = groupBy(shares.claims, (c) => c.component);
+  const supplies = groupBy(shares.supplies, (s) => s.component);
+
+  return (total) => {
+    const { component } = total;
+    const pool = pools.get(component.id);
+    if (!pool) return null;
+    const linear = component.baseUnit === "mm";
+    const wanted = (claims.get(component.id) ?? []).sort((a, b) => placeOf.get(a.box)! - placeOf.get(b.box)!);
+    const committed = wanted.filter((c) => c.from === "stock");
+    const together = linear ? layTogether(pool, committed) : null;
+    const shelf = together ?? shelfOf(pool, linear);
+    const takers = new Map<string, number>();
+    let ownGot: Wanted = { quantity: 0, cuts: [] };
+    const take = (from: Shelf | null, claim: Claim) => {
+      const { got, missing } = from?.take(claim) ?? { got: claim.quantity, missing: { cuts: [] as Claim["cuts"] } };
+      if (claim.box !== own.id) takers.set(claim.box, (takers.get(claim.box) ?? 0) + got);
+      else {
+        const cuts = claim.cuts.map((c) => ({
+          ...c,
+          count: c.count - (missing.cuts.find((m) => m.mm === c.mm)?.count ?? 0),
+        }));
+        ownGot = { quantity: ownGot.quantity + got, cuts: [...ownGot.cuts, ...cuts] };
+      }
+    };
+    for (const claim of committed) take(together ? null : shelf, claim);
+    const inTime = (supplies.get(component.id) ?? []).filter(
+      (s) => s.due !== null && notBefore(s.due, shares.today) <= mine.packBy,
+    );
+    for (const supply of inTime) {
+      const coming = linear ? pieceShelf(piecesOf(supply)) : sumShelf(supply.quantity);
+      for (const claim of wanted) if (claim.from === supply.line) take(coming, claim);
+      // What nobody speaks for of it is there for whoever comes.
+      shelf.bring({ quantity: coming.left(), pieceMm: supply.pieceMm });
+    }
+    for (const claim of wanted) if (claim.from === null && before.has(claim.box)) take(shelf, claim);
+    const left = toThousandth(Math.max(0, ownGot.quantity + shelf.left()));
+    const { missing } = linear
+      ? shelf.take({ quantity: total.run, cuts: without([...total.cuts], ownGot.cuts) })
+      : { missing: { quantity: total.run - left } };
+    const short = toThousandth(Math.max(0, missing.quantity));
+    const because =
+      short > 0 ? [...takers].filter(([, n]) => n > 0).map(([box, n]) => ({ box, quantity: toThousandth(n) })) : [];
+    return { left, short, because };
+  };
+}
+
+/** What is left of the pieces where all that is spoken for can be laid on them together; null where it can't. */
+function layTogether(pool: Pool, committed: readonly Claim[]): Shelf | null {
+  const cuts = committed.reduce((all, c) => addCuts(all, c.cuts), addCuts([], pool.asideCuts));
+  const { left, missing } = cutFrom(pool.pieces, cuts);
+  return missing.length === 0 ? pieceShelf(left) : null;
+}
+
+/** Cuts less those that are covered already. */
+function without(cuts: Wanted["cuts"], covered: Wanted["cuts"]): Wanted["cuts"] {
+  return cuts.flatMap((c) => {
+    const count = c.count - covered.reduce((n, o) => (o.mm === c.mm ? n + o.count : n), 0);
+    return count > 0 ? [{ mm: c.mm, count }] : [];
+  });
+}
+
+export function groupBy<T>(list: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of list) {
+    const group = groups.get(keyOf(item));
+    if (group) group.push(item);
+    else groups.set(keyOf(item), [item]);
+  }
+  return groups;
+}

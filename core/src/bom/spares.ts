@@ -1,0 +1,55 @@
+import type { Component, SpareRule } from "../contract/index.ts";
+import { unitCost } from "../cost/index.ts";
+import type { Stretch } from "../cut/index.ts";
+
+/** What is in a bag, as far as a rule asks. */
+interface InBag {
+  /** Pieces, or cuts; grams where nothing can be counted. */
+  counted: number;
+  /** Closes a size. */
+  closes: boolean;
+  said: number | null;
+  packed: boolean;
+}
+
+/** What gave a spare that no rule gave. */
+export const SAID_HERE = "as said for this box";
+
+/**
+ * How much more goes into a bag: what a person said, else by the first rule that fits. In what is counted there: whole
+ * pieces or cuts, grams of what can't be counted.
+ */
+export function spareOf(
+  component: Component,
+  bag: InBag,
+  rules: readonly SpareRule[],
+): { more: number; rule: string | null } {
+  if (bag.said !== null) return { more: bag.said, rule: SAID_HERE };
+  const rule = bag.packed ? undefined : rules.find((r) => fits(r, component, bag));
+  if (!rule) return { more: 0, rule: null };
+  const asked = rule.add + rule.part * bag.counted;
+  const whole = component.baseUnit !== "g" || component.perGram != null;
+  // A spare is whole, however little of one a part comes to; the dust of binary floats is no piece.
+  return { more: whole ? Math.ceil(asked - 1e-9) : asked, rule: rule.name };
+}
+
+function fits(rule: SpareRule, c: Component, { counted, closes }: InBag): boolean {
+  const among = <T>(list: readonly T[], value: T | null | undefined) =>
+    list.length === 0 || (value != null && list.includes(value));
+  if (!among(rule.kinds, c.kind) || !among(rule.forms, c.form) || !among(rule.units, c.baseUnit)) return false;
+  if (rule.sizes.length > 0 && !rule.sizes.some((s) => s.toLowerCase() === c.size?.toLowerCase())) return false;
+  if (rule.closes && !closes) return false;
+  if (rule.from != null && counted < rule.from) return false;
+  if (rule.to != null && counted > rule.to) return false;
+  if (rule.costFrom == null && rule.costTo == null) return true;
+  const cost = unitCost(c);
+  if (cost === null) return false;
+  return Number(cost) >= Number(rule.costFrom ?? 0) && Number(cost) <= Number(rule.costTo ?? Infinity);
+}
+
+/** Cuts and more cuts, equal ones together, the longest first; `times` as often. */
+export function addCuts(cuts: readonly Stretch[], more: readonly Stretch[], times = 1): Stretch[] {
+  const sums = new Map(cuts.map((c) => [c.mm, c.count]));
+  for (const { mm, count } of more) if (count * times > 0) sums.set(mm, (sums.get(mm) ?? 0) + count * times);
+  return [...sums].map(([mm, count]) => ({ mm, count })).sort((a, b) => b.mm - a.mm);
+}

@@ -1,0 +1,203 @@
+import { z } from "zod";
+import { BAGGINGS, RunState } from "./box.ts";
+import { ComponentInput } from "./component.ts";
+import { Piece } from "./count.ts";
+import { DESIGN_KINDS, ROLE_KINDS } from "./design.ts";
+import { SpareRule } from "./spare.ts";
+import { Boxes, Day, Month, Quantity, RequestKey, Uuid, Version } from "./values.ts";
+
+/** A component as a bill remembers it: its name and measures of that day, and what a base unit cost. */
+export const BilledComponent = z.object({
+  id: Uuid,
+  ...ComponentInput.pick({
+    code: true,
+    name: true,
+    kind: true,
+    form: true,
+    colour: true,
+    finish: true,
+    transparency: true,
+    metal: true,
+    baseUnit: true,
+    size: true,
+    alongMm: true,
+    acrossMm: true,
+    holeMm: true,
+    linkMm: true,
+    diameterMm: true,
+    lengthMm: true,
+    perGram: true,
+    massG: true,
+    cautions: true,
+  }).shape,
+  unitCost: z.string().nullable(),
+});
+export type BilledComponent = z.infer<typeof BilledComponent>;
+
+/** What a variant's boxes take of a component. */
+export const BilledLine = z.object({
+  component: Uuid,
+  perBox: z.number(),
+  /** In pieces, whatever it is kept in; null for what is cut. */
+  piecesPerBox: z.number().nullable(),
+  spare: z.number(),
+  rule: z.string().nullable(),
+  run: z.number(),
+  pieces: z.array(Piece),
+  bags: z.array(
+    z.object({
+      of: z.string(),
+      perBox: z.number(),
+      counted: z.number(),
+      spare: z.number(),
+      more: z.number(),
+      rule: z.string().nullable(),
+    }),
+  ),
+  /** Which design's key it is, and how many pieces, or millimetres, it takes for it. */
+  from: z.array(z.object({ line: Uuid, key: z.string(), taken: z.number() })),
+  /** Whole packs that lie beside the designs. */
+  packs: z.array(z.object({ pack: z.string(), packs: z.int(), perBox: z.number() })),
+});
+export type BilledLine = z.infer<typeof BilledLine>;
+
+export const BilledVariant = z.object({
+  first: Uuid,
+  second: Uuid.nullable(),
+  /** Of its choices, as they were called. */
+  name: z.string(),
+  boxes: Boxes,
+  lines: z.array(BilledLine),
+  /** Roles that nothing was chosen for. */
+  gaps: z.array(z.object({ name: z.string(), perBox: z.number(), unit: z.enum(["piece", "mm"]) })),
+});
+export type BilledVariant = z.infer<typeof BilledVariant>;
+
+/** A design as the box holds it. */
+export const BilledDesign = z.object({
+  line: Uuid,
+  designId: Uuid,
+  revision: z.int(),
+  name: z.string(),
+  kind: z.enum(DESIGN_KINDS).nullish(),
+  times: z.int(),
+  /** In which sizes and options it can be made from the box. */
+  sizes: z.array(z.string()),
+  options: z.array(z.string()),
+  atHand: z.array(z.string()),
+  key: z.array(z.object({ key: z.string(), name: z.string(), kind: z.enum(ROLE_KINDS) })),
+});
+export type BilledDesign = z.infer<typeof BilledDesign>;
+
+/** A box's bill of materials as a whole, with all that lists are made from: it can be put away and read by itself. */
+export const BoxBill = z.object({
+  theme: z.string(),
+  month: Month,
+  packBy: Day,
+  bagging: z.enum(BAGGINGS),
+  variants: z.array(BilledVariant),
+  components: z.array(BilledComponent),
+  designs: z.array(BilledDesign),
+  rules: z.array(SpareRule),
+});
+export type BoxBill = z.infer<typeof BoxBill>;
+
+/** One component of which a box gets less than it needs. */
+const Lacking = z.object({ component: Uuid, quantity: Quantity });
+export type Lacking = z.infer<typeof Lacking>;
+
+/** What committing a box would do, or taking its changes over: nothing is written. */
+export const CommitPlan = z.object({
+  /** The box's version that it is of. */
+  version: Version,
+  state: RunState,
+  /** How many components are covered whole, and from what. */
+  covered: z.object({ stock: z.int(), orders: z.int() }),
+  /** What lies in orders that are still to come: from which line, how much. */
+  fromOrders: z.array(z.object({ component: Uuid, order: Uuid, line: Uuid, due: z.string(), quantity: z.number() })),
+  /** What can't be covered. */
+  lacking: z.array(Lacking),
+  /** Against the frozen bill: what the whole run takes of a component, before and after; empty for the first one. */
+  changes: z.array(z.object({ component: Uuid, before: z.number(), after: z.number() })),
+  /** What is missing in the box itself before it can be committed: sentences. */
+  open: z.array(z.string()),
+});
+export type CommitPlan = z.infer<typeof CommitPlan>;
+
+export const CommitBox = z.strictObject({
+  requestKey: RequestKey,
+  person: Uuid.nullish(),
+  version: Version,
+  /** What one knows to be lacking. Where more is, nothing is done and what changed is sent back. */
+  lacking: z.array(Lacking).max(100_000).default([]),
+});
+
+export const TakeBack = z.strictObject({ requestKey: RequestKey, person: Uuid.nullish() });
+
+/** How far a box's run is, and the bill it was committed with. */
+export const Run = z.object({
+  id: Uuid,
+  state: RunState,
+  packBy: z.string(),
+  /** The frozen bill's number, and when it was frozen, by whom; null while planned. */
+  bill: z.object({ no: z.int(), at: z.string(), person: z.string().nullable() }).nullable(),
+  /** What the run needs and nothing covers: not covered when it was committed, late, or broken since. */
+  lacking: z.array(
+    z.object({
+      component: Uuid,
+      quantity: z.number(),
+      /** An order that would bring it, but too late. */
+      late: z.object({ order: Uuid, due: z.string().nullable() }).nullable(),
+    }),
+  ),
+});
+export type Run = z.infer<typeof Run>;
+
+/** The bill over the wire, with what is left of each component for the box. */
+export const BillAnswer = z.object({
+  variants: z.array(
+    z.object({
+      first: Uuid,
+      second: Uuid.nullable(),
+      boxes: Boxes,
+      lines: z.array(
+        z.object({
+          component: Uuid,
+          /** Without spare, in the base unit. */
+          perBox: z.number(),
+          spare: z.number(),
+          rule: z.string().nullable(),
+          /** (perBox + spare) × boxes, rounded up once. */
+          run: z.number(),
+          /** Of one box, for what is cut. */
+          pieces: z.array(Piece),
+          /** Of the component, before this box's own needs. */
+          left: z.number(),
+          short: z.number(),
+          /** In the order of who comes first. */
+          shortBecause: z.array(z.object({ box: Uuid, quantity: z.number() })),
+        }),
+      ),
+    }),
+  ),
+});
+export type BillAnswer = z.infer<typeof BillAnswer>;
+
+/** A run as an archive holds it: its frozen bills, what it needs, and what covers that. */
+export const KeptRun = z.strictObject({
+  box: Uuid,
+  state: RunState,
+  bills: z.array(z.strictObject({ no: z.int().min(1), at: z.iso.datetime(), person: Uuid.nullish(), bill: BoxBill })),
+  needs: z.array(
+    z.strictObject({
+      id: Uuid,
+      first: Uuid,
+      second: Uuid.nullish(),
+      component: Uuid,
+      cutMm: z.number().positive().nullish(),
+      quantity: Quantity,
+      spare: Quantity,
+    }),
+  ),
+});
+export type KeptRun = z.infer<typeof KeptRun>;

@@ -1,0 +1,128 @@
+import { aheadOf, sharingFor } from "@jar-count/core/ahead";
+import type { Ahead, BillAnswer, BoxBill, Shares } from "@jar-count/core/contract";
+import { totalsOfBill } from "@jar-count/core/run";
+import type { SheetOptions } from "../labels/contents.ts";
+import { notFound } from "../refusal/index.ts";
+import { type Database, inTransaction, type Session } from "../store/database.ts";
+import {
+  findBill,
+  findRun,
+  linearOnes,
+  listClaims,
+  listOpenBoxes,
+  listPools,
+  listSupplies,
+  type RunHead,
+} from "../store/runs.ts";
+import { inThread } from "../threads/pool.ts";
+import { readBox } from "./boxes.ts";
+import { plannedClaims } from "./plans.ts";
+
+/** The server's day (UTC). */
+export const today = () => new Date().toISOString().slice(0, 10);
+
+/** One view of everything that it reads, whatever is written meanwhile. */
+const atOnce = <T>(db: Database, read: (session: Session) => Promise<T>) =>
+  inTransaction(db, read, "repeatable read, read only");
+
+/** What boxes share, of every component or of some. */
+export async function readShares(db: Session, components: readonly string[] | null): Promise<Shares> {
+  const [boxes, committed, planned, supplies, pools] = [
+    await listOpenBoxes(db),
+    await listClaims(db, components),
+    await plannedClaims(db),
+    await listSupplies(db, components),
+    await listPools(db, components),
+  ];
+  const among = components && new Set(components);
+  const claims = [...committed, ...planned.filter((c) => among?.has(c.component) ?? true)];
+  return { today: today(), boxes, claims, supplies, pools };
+}
+
+/** Every component's stock from day to day, from today until a year from then where nothing is said. */
+export function ahead(db: Database, from: string | undefined, until: string | undefined): Promise<Ahead> {
+  return atOnce(db, async (session) => {
+    const shares = await readShares(session, null);
+    const linear = await linearOnes(session);
+    const begin = from ?? shares.today;
+    return aheadOf(shares, (id) => linear.has(id), begin, until ?? aYearFrom(begin));
+  });
+}
+
+const aYearFrom = (day: string) => `${Number(day.slice(0, 4)) + 1}${day.slice(4)}`;
+
+/** What there is of a box's components, what is to come, and which boxes want it. */
+export function sharesOfBox(db: Database, id: string): Promise<Shares> {
+  return atOnce(db, async (session) => {
+    const { box } = await readBox(session, id);
+    const run = await mustFindRun(session, id);
+    const frozen = run.bill ? await findBill(session, run.id) : undefined;
+    const components = [
+      ...box.picks.map((p) => p.component),
+      ...box.contents.map((c) => c.component),
+      ...(frozen?.components.map((c) => c.id) ?? []),
+    ];
+    return readShares(session, [...new Set(components)]);
+  });
+}
+
+export async function mustFindRun(db: Session, box: string): Promise<RunHead> {
+  const run = await findRun(db, box);
+  if (!run) throw notFound("This box");
+  return run;
+}
+
+/** The bill that holds: the frozen one of a committed box, else the box as it is planned now. */
+export async function billThatHolds(db: Session, id: string, run: RunHead): Promise<BoxBill> {
+  const frozen = run.bill && (await findBill(db, run.id));
+  if (frozen) return frozen;
+  const detail = await readBox(db, id);
+  return inThread((work) => work.boxBill(detail));
+}
+
+/** A box's bill with what is left of each component for it. */
+export function readBill(db: Database, id: string): Promise<BillAnswer> {
+  return atOnce(db, async (session) => {
+    const run = await mustFindRun(session, id);
+    const bill = await billThatHolds(session, id, run);
+    const shares = await readShares(
+      session,
+      bill.components.map((c) => c.id),
+    );
+    const sharing = sharingFor(shares, { id, packBy: run.packBy, month: bill.month });
+    const shared = new Map(totalsOfBill(bill).map((t) => [t.component.id, sharing(t)!]));
+    return {
+      variants: bill.variants.map(({ first, second, boxes, lines }) => ({
+        first,
+        second,
+        boxes,
+        lines: lines.map(({ component, perBox, spare, rule, run, pieces }) => {
+          const { left, short, because } = shared.get(component)!;
+          return { component, perBox, spare, rule, run, pieces, left, short, shortBecause: because };
+        }),
+      })),
+    };
+  });
+}
+
+export async function frozenBill(db: Session, id: string): Promise<BoxBill> {
+  const run = await mustFindRun(db, id);
+  const bill = run.bill && (await findBill(db, run.id));
+  if (!bill) throw notFound("A frozen bill of this box");
+  return bill;
+}
+
+/** Contents lists and bead key cards as a PDF, from the bill that holds. */
+export async function contentsPdf(
+  db: Database,
+  id: string,
+  options: SheetOptions,
+  signal: AbortSignal,
+): Promise<{ name: string; pdf: Uint8Array }> {
+  const bill = await atOnce(db, async (session) => billThatHolds(session, id, await mustFindRun(session, id)));
+  if (!bill.variants.some((v) => options.first === null || v.first === options.first)) {
+    throw notFound("A colourway of this box");
+  }
+  const pdf = await inThread((work) => work.contentsSheet(bill, options), { signal });
+  return { name: `${bill.month} ${bill.theme} contents.pdf`, pdf };
+}
