@@ -2,4 +2,4 @@
 export { aheadOf } from "./ahead.ts";
 export { inOrder, notBefore, packByOf } from "./order.ts";
 export { sharingFor } from "./left.ts";
-export { pieceShelf, sumShelf } from "./shelf.ts";
+export { piecesOf, pieceShelf, shelfOf, sumOf, sumShelf } from "./shelf.ts";

@@ -109,7 +109,7 @@ export interface ComponentTotal {
   left: number;
   /** Needed and not there for it. */
   short: number;
-  /** The boxes that come before it and take of what is there, in the order of who comes first; only where it is short. */
+  /** Where it is short: the boxes that come before it and take of what is there, in the order of who comes first. */
   because: { box: string; quantity: number }[];
 }
 

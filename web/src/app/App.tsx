@@ -20,6 +20,7 @@ const intake = () => import("../features/intake/index.ts");
 const books = () => import("../features/books/index.ts");
 const workshop = () => import("../features/workshop/index.ts");
 const months = () => import("../features/months/index.ts");
+const ahead = () => import("../features/ahead/index.ts");
 const box = () => import("../features/box/index.ts");
 
 const router = createBrowserRouter([
@@ -36,6 +37,7 @@ const router = createBrowserRouter([
       { path: "jars/:id", element: page(jars, (m) => m.Jar) },
       { path: "jars/:id/count", element: page(jars, (m) => m.CountJar) },
       { path: "j/:code", element: page(jars, (m) => m.CountJar) },
+      { path: "ahead", element: page(ahead, (m) => m.AheadPage) },
       { path: "orders", element: page(orders, (m) => m.Orders) },
       { path: "orders/:id", element: page(orders, (m) => m.OrderPage) },
       { path: "stocktakes", element: page(stocktake, (m) => m.Stocktakes) },

@@ -15,6 +15,7 @@ import { followLocale, useSettings } from "../settings/index.ts";
 const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },
   { to: "/jars", name: "Jars", key: "j" },
+  { to: "/ahead", name: "Ahead", key: "a" },
   { to: "/orders", name: "Orders", key: "o" },
   { to: "/stocktakes", name: "Stocktake", key: "s" },
   { to: "/workshop", name: "Workshop", key: "w" },
@@ -195,6 +196,7 @@ function Month({ box }: { box: BoxSummary }) {
           <span className="block truncate text-xs text-muted" title={box.theme}>
             {box.theme}
           </span>
+          {box.state !== "planned" && <span className="block text-xs font-medium">{box.state}</span>}
         </span>
       </NavLink>
     </li>

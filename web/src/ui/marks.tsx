@@ -55,6 +55,8 @@ export function Diamond({ className = "" }: { className?: string }) {
 
 interface JarProps {
   stock: Pick<Component, "onHand" | "spokenFor" | "onTheWay" | "reorderAt">;
+  /** What planned boxes would take of what is free: paler than the rest of it. */
+  planned?: number;
   /** What the view at hand needs of it: the line stands there instead of at the reorder point. */
   needed?: number;
   size?: number;
@@ -63,17 +65,19 @@ interface JarProps {
 const [BOTTOM, FULL] = [21.2, 14.2];
 
 /**
- * A small jar with three bands: free (solid), spoken for (striped) and on the way (dashed outline above them), and a
+ * A small jar with four bands: free (solid), of which planned boxes would take the upper part (pale), spoken for
+ * (striped) and on the way (dashed outline above them), and a
  * line at the reorder point or the need. Full is twice the line, or all there is. Each band has its own drawing, so
  * it reads without colour.
  */
-export function JarGauge({ stock, needed, size = 24 }: JarProps) {
+export function JarGauge({ stock, planned = 0, needed, size = 24 }: JarProps) {
   const { onHand, onTheWay } = stock;
   const line = needed ?? stock.reorderAt ?? 0;
   const most = Math.max(onHand + onTheWay, 2 * line, 1e-9);
   const tall = (n: number) => (FULL * Math.max(0, Math.min(n, most))) / most;
   const aside = Math.min(stock.spokenFor, onHand);
   const free = tall(onHand - aside);
+  const pale = Math.min(free, tall(planned));
   const [spoken, way] = [tall(aside), tall(onTheWay)];
   const top = BOTTOM - free - spoken;
   const stripes = Math.floor(spoken / 1.8);
@@ -117,8 +121,28 @@ export function JarGauge({ stock, needed, size = 24 }: JarProps) {
           />
         </g>
       )}
-      {free > 0.3 && (
-        <rect x="5.200" y={BOTTOM - free} width="9.600" height={free} rx=".8" fill="currentColor" opacity=".72" />
+      {free - pale > 0.3 && (
+        <rect
+          x="5.200"
+          y={BOTTOM - free + pale}
+          width="9.600"
+          height={free - pale}
+          rx=".8"
+          fill="currentColor"
+          opacity=".72"
+        />
+      )}
+      {pale > 0.3 && (
+        <rect
+          x="5.500"
+          y={BOTTOM - free}
+          width="9"
+          height={pale}
+          fill="currentColor"
+          fillOpacity=".12"
+          stroke="currentColor"
+          strokeWidth=".6"
+        />
       )}
       {line > 0 && (
         <path

@@ -28,6 +28,8 @@ import { RefusalNotice } from "../../ui/page.tsx";
 const UNIT_WORDS: Record<Component["baseUnit"], string> = { piece: "pieces", mm: "length", g: "grams" };
 
 interface OfferText {
+  /** The offer's own id; empty for a new one. */
+  offer: string;
   supplier: string;
   pack: string;
   amount: string;
@@ -100,6 +102,7 @@ const toForm = (c: Component | null): FormValues => ({
   reorderAt: show(c?.reorderAt),
   cautions: c?.cautions ?? [],
   offers: (c?.offers ?? []).map((o) => ({
+    offer: o.id ?? "",
     supplier: o.supplier ?? "",
     pack: o.pack,
     amount: show(o.amount),
@@ -140,6 +143,7 @@ function fromForm(f: FormValues): unknown {
     cautions: f.cautions,
     notes: f.notes,
     offers: f.offers.map((o) => ({
+      ...(o.offer ? { id: o.offer } : {}),
       supplier: o.supplier || null,
       pack: o.pack,
       amount: number(o.amount) ?? NaN,
@@ -416,6 +420,7 @@ export function ComponentForm({ id, component }: { id: string | null; component:
           className="mt-2"
           onClick={() =>
             offers.append({
+              offer: "",
               supplier: "",
               pack: "",
               amount: "",

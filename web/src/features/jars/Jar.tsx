@@ -18,7 +18,8 @@ import { LengthField, NumberField } from "../../ui/fields.tsx";
 import { Field, useRefusalAtFields } from "../../ui/form.tsx";
 import { CountMark, Diamond, JarGauge, sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
-import { sayDay } from "../../ui/month.ts";
+import { monthName, sayDay } from "../../ui/month.ts";
+import { usePlanned } from "../../ui/planned.ts";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
 import { ComponentForm } from "./ComponentForm.tsx";
@@ -129,8 +130,16 @@ function UsedIn({ id }: { id: string }) {
 
 /** How much there is: free first, then what makes it; each number opens to what it is made of. */
 function Numbers({ detail }: { detail: ComponentDetail }) {
-  const { component: c, balances, setAside, due } = detail;
+  const { component: c, balances, setAside, spokenBy, due } = detail;
   const say = useSayQuantity();
+  const planned = usePlanned();
+  const plans = planned.by(c.id);
+  const inStock = spokenBy.filter((s) => s.order === null);
+  const spokenOn = (order: string) =>
+    spokenBy
+      .filter((s) => s.order === order)
+      .map((s) => `; ${monthName(s.month)}, ${s.theme} speaks for ${say(s.quantity, c.baseUnit)}`)
+      .join("");
   const unit = useSettings((s) => s.unit);
   const money = useSayMoney();
   const free = freeOf(c);
@@ -145,7 +154,7 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
   return (
     <div className="flex flex-wrap items-end gap-x-8 gap-y-2 px-6 pb-4">
       <p className="flex items-end gap-2">
-        <JarGauge stock={c} size={52} />
+        <JarGauge stock={c} planned={planned.of(c.id)} size={52} />
         <span>
           <span className="block text-xs text-muted">free</span>
           <strong className={`text-3xl leading-9 font-semibold ${free < 0 ? "text-short" : ""}`} data-testid="free">
@@ -191,6 +200,13 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
               title="Spoken for"
               total={say(c.spokenFor, c.baseUnit)}
               rows={() => [
+                ...inStock.map((s) => ({
+                  id: `b${s.box}`,
+                  where: `${monthName(s.month)}, ${s.theme}`,
+                  how: `committed, packed by ${sayDay(s.packBy)}`,
+                  total: say(s.quantity, c.baseUnit),
+                  to: `/months/${s.box}/counts`,
+                })),
                 ...setAside.map((r) => ({
                   id: r.id,
                   where: r.purpose,
@@ -210,6 +226,27 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
             </WhereFrom>
           )}
         </Figure>
+        {plans.length > 0 && (
+          <Figure label="planned">
+            <WhereFrom
+              label={`Which planned boxes take ${say(planned.of(c.id), c.baseUnit)}`}
+              title="Planned, not committed"
+              total={say(planned.of(c.id), c.baseUnit)}
+              rows={() =>
+                plans.map((p) => ({
+                  id: p.box.id,
+                  where: `${monthName(p.box.month)}, ${p.box.theme}`,
+                  how: `planned, packed by ${sayDay(p.on)}`,
+                  total: say(p.quantity, c.baseUnit),
+                  to: `/months/${p.box.id}/counts`,
+                }))
+              }
+              note="Planned boxes take nothing yet: who commits first has it."
+            >
+              {say(planned.of(c.id), c.baseUnit)}
+            </WhereFrom>
+          </Figure>
+        )}
         <Figure label="on the way">
           {c.onTheWay === 0 ? (
             "nothing"
@@ -222,7 +259,7 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
                 due.map((d) => ({
                   id: d.order + d.quantity,
                   where: `${d.supplier}, order ${d.number}`,
-                  how: d.due ? `due ${sayDay(d.due)}` : "no date",
+                  how: (d.due ? `due ${sayDay(d.due)}` : "no date") + spokenOn(d.order),
                   total: say(d.quantity, c.baseUnit),
                   to: `/orders/${d.order}`,
                 }))

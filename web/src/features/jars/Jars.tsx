@@ -19,6 +19,7 @@ import { persist } from "zustand/middleware";
 import { componentsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button, ButtonLink, Empty, IconButton } from "../../ui/controls.tsx";
+import { usePlanned } from "../../ui/planned.ts";
 import { CountMark, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
 import { LabelDialog } from "./LabelDialog.tsx";
@@ -263,6 +264,7 @@ function Rows({ list }: { list: Component[] }) {
     overscan: 12,
   });
   const say = useSayQuantity();
+  const planned = usePlanned();
   const navigate = useNavigate();
   const [at, setAt] = useState(0);
   const go = (e: React.KeyboardEvent, index: number) => {
@@ -300,6 +302,13 @@ function Rows({ list }: { list: Component[] }) {
         </span>
         <span role="columnheader" className="hidden text-right lg:block">
           spoken for
+        </span>
+        <span
+          role="columnheader"
+          className="hidden text-right lg:block"
+          title="What boxes would take that are not committed"
+        >
+          planned
         </span>
         <span role="columnheader" className="hidden text-right lg:block">
           on the way
@@ -347,7 +356,7 @@ function Rows({ list }: { list: Component[] }) {
                   {free < 0 ? <Short>{say(-free, c.baseUnit)}</Short> : <CountMark n={free} u={c.u} of={c.baseUnit} />}
                 </span>
                 <span role="cell" className="text-right">
-                  <JarGauge stock={c} />
+                  <JarGauge stock={c} planned={planned.of(c.id)} />
                   {isLow(c) && <span className="sr-only">to order again</span>}
                 </span>
                 <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
@@ -355,6 +364,9 @@ function Rows({ list }: { list: Component[] }) {
                 </span>
                 <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
                   {c.spokenFor > 0 ? say(c.spokenFor, c.baseUnit) : ""}
+                </span>
+                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                  {planned.of(c.id) > 0 ? say(planned.of(c.id), c.baseUnit) : ""}
                 </span>
                 <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
                   {c.onTheWay > 0 ? say(c.onTheWay, c.baseUnit) : ""}
@@ -370,4 +382,4 @@ function Rows({ list }: { list: Component[] }) {
 
 const COLUMNS =
   "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] " +
-  "lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_96px_96px_96px]";
+  "lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_88px_88px_88px_88px]";

@@ -9,13 +9,21 @@ import { useFieldArray, useForm } from "react-hook-form";
 import { Link, useNavigate, useParams } from "react-router";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
-import { componentsQuery, ordersQuery, makeStale, roomsQuery, stockChanged, workshopQuery } from "../../api/queries.ts";
+import {
+  boxesQuery,
+  componentsQuery,
+  ordersQuery,
+  makeStale,
+  roomsQuery,
+  stockChanged,
+  workshopQuery,
+} from "../../api/queries.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Choose } from "../../ui/Choose.tsx";
 import { Button, Fault, IconButton, Segmented } from "../../ui/controls.tsx";
 import { DataTable, TableHead } from "../../ui/DataTable.tsx";
-import { AmountField, NumberField } from "../../ui/fields.tsx";
+import { AmountField, LengthField, NumberField } from "../../ui/fields.tsx";
 import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
@@ -100,7 +108,7 @@ function OrderOf({
     "saveOrder",
     async (saved) => {
       record.saved({ version: saved.version, value: inputOf(saved) });
-      await makeStale("orders", "components");
+      await makeStale("orders", "components", "boxes", "ahead");
     },
     (current, requestKey) => {
       const theirs = Order.parse(current);
@@ -115,6 +123,9 @@ function OrderOf({
   const byId = new Map(components.map((c) => [c.id, c]));
   const changed = order === null || form.formState.isDirty;
   const received = order?.received ?? {};
+  const boxes = useQuery(boxesQuery).data;
+  const spoken = (line: string) => order?.spoken.filter((s) => s.line === line) ?? [];
+  const boxName = (id: string) => boxes?.find((b) => b.id === id)?.theme ?? "a box";
 
   const add = (component: string) => {
     const c = byId.get(component)!;
@@ -237,7 +248,7 @@ function OrderOf({
                 { head: "in all", number: true },
                 { head: `price, ${doc.currency}`, number: true },
                 { head: "Due" },
-                { head: "received", number: true },
+                { head: "received, spoken for", number: true },
                 { head: "Take out", silent: true },
               ]}
             />
@@ -260,6 +271,21 @@ function OrderOf({
                       <Field form={form} name={`lines.${i}.pack`}>
                         {(field) => <input className="cell-field w-36" aria-label={`Pack of ${name}`} {...field} />}
                       </Field>
+                      {c?.baseUnit === "mm" && (
+                        <Field form={form} name={`lines.${i}.pieceMm`}>
+                          {({ value, ...field }) => (
+                            <span className="mt-1 flex items-center gap-1 text-xs text-muted">
+                              pieces of
+                              <LengthField
+                                className="field h-7! w-24"
+                                aria-label={`Length of each piece of ${name}`}
+                                mm={value ?? doc.lines[i]!.quantity / doc.lines[i]!.packs}
+                                {...field}
+                              />
+                            </span>
+                          )}
+                        </Field>
+                      )}
                     </td>
                     <td>
                       <Field form={form} name={`lines.${i}.packs`}>
@@ -317,9 +343,23 @@ function OrderOf({
                     </td>
                     <td className="num">
                       {here > 0 ? <Received n={here} of={c} /> : <span className="text-muted">none</span>}
+                      {spoken(line.id).map((s) => (
+                        <Link
+                          key={s.box}
+                          to={`/months/${s.box}/counts`}
+                          className="link block text-xs"
+                          title="Committed: what it speaks for of what is still to come"
+                        >
+                          {boxName(s.box)}: <Received n={s.quantity} of={c} />
+                        </Link>
+                      ))}
                     </td>
                     <td className="px-0!">
-                      <IconButton label={`Take ${name} out`} disabled={here > 0} onClick={() => lines.remove(i)}>
+                      <IconButton
+                        label={`Take ${name} out`}
+                        disabled={here > 0 || spoken(line.id).length > 0}
+                        onClick={() => lines.remove(i)}
+                      >
                         <X size={15} />
                       </IconButton>
                     </td>

@@ -9,6 +9,7 @@ import { ClashNotice, useRecord } from "../../ui/record.tsx";
 import { ArchiveSection } from "./ArchiveSection.tsx";
 import { CareNotice, CareSection } from "./CareSection.tsx";
 import { RoomsForm } from "./RoomsForm.tsx";
+import { SparesSection } from "./SparesSection.tsx";
 
 /** The workshop itself: its name and currency, and everything in it out and in as open files. */
 export function WorkshopPage() {
@@ -21,6 +22,7 @@ export function WorkshopPage() {
       <PageHead title="Workshop" about="What is kept here, and the way out for all of it." />
       <CareNotice />
       <NameForm workshop={workshop.data} />
+      <SparesSection workshop={workshop.data} />
       {rooms.data && <RoomsForm rooms={rooms.data} />}
       <CareSection />
       <ArchiveSection />

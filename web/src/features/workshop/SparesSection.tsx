@@ -1,0 +1,220 @@
+import {
+  COMPONENT_KINDS,
+  EMPTY_RULE,
+  FORMS,
+  type SpareRule,
+  TRADE_SPARES,
+  Workshop,
+  type WorkshopInput,
+} from "@jar-count/core/contract";
+import { ArrowDown, ArrowUp, Plus, X } from "lucide-react";
+import { useState } from "react";
+import { makeStale, queryClient, workshopQuery } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
+import { Button, Fault, IconButton } from "../../ui/controls.tsx";
+import { TableHead } from "../../ui/DataTable.tsx";
+import { NumberField, TextField } from "../../ui/fields.tsx";
+
+/** How much is put in to spare: rules in their order, the first that fits wins. */
+export function SparesSection({ workshop }: { workshop: Workshop }) {
+  const { version, ...kept } = workshop;
+  const [edited, setEdited] = useState<{ on: number; rules: SpareRule[] } | null>(null);
+  const rules = edited?.rules ?? kept.spares;
+  const { send, busy, refusal } = useSend("saveWorkshop", async (saved) => {
+    queryClient.setQueryData(workshopQuery.queryKey, saved);
+    setEdited(null);
+    await makeStale("boxes", "ahead");
+  });
+  const put = (next: SpareRule[]) => setEdited({ on: edited?.on ?? version, rules: next });
+  const change = (id: string, to: Partial<SpareRule>) => put(rules.map((r) => (r.id === id ? { ...r, ...to } : r)));
+  const move = (i: number, by: number) => {
+    const next = [...rules];
+    [next[i], next[i + by]] = [next[i + by]!, next[i]!];
+    put(next);
+  };
+  const save = () => {
+    const value: WorkshopInput = { ...kept, spares: rules };
+    void send((requestKey) => ({ body: { requestKey, version: edited!.on, workshop: value } }));
+  };
+  return (
+    <section id="spares" className="scroll-mt-6 px-6 pt-10" aria-label="Spares">
+      <h2>To spare</h2>
+      <p className="mb-2 max-w-prose text-muted">
+        How much more goes into each bag. The first rule that fits a component gives it, whole pieces a box; a box may
+        say otherwise line by line.
+      </p>
+      <div className="overflow-x-auto" role="region" aria-label="Rules, scroll sideways" tabIndex={0}>
+        <table className="row-table">
+          <TableHead
+            columns={[
+              { head: "Order", silent: true },
+              { head: "Rule", wide: true },
+              { head: "Kind" },
+              { head: "Form" },
+              { head: "Size" },
+              { head: "Kept in" },
+              { head: "in the bag, to", number: true },
+              { head: "costs, to", number: true },
+              { head: "more", number: true },
+              { head: "and a part, %", number: true },
+              { head: "Take out", silent: true },
+            ]}
+          />
+          <tbody>
+            {rules.map((rule, i) => (
+              <tr key={rule.id} data-testid="spare-rule">
+                <td className="px-0! whitespace-nowrap">
+                  <IconButton label={`${rule.name} earlier`} disabled={i === 0} onClick={() => move(i, -1)}>
+                    <ArrowUp size={14} />
+                  </IconButton>
+                  <IconButton label={`${rule.name} later`} disabled={i === rules.length - 1} onClick={() => move(i, 1)}>
+                    <ArrowDown size={14} />
+                  </IconButton>
+                </td>
+                <td>
+                  <TextField
+                    aria-label={`Name of rule ${i + 1}`}
+                    className="field w-64"
+                    value={rule.name}
+                    check={(text) => (text.trim() === "" ? "Give it a name." : null)}
+                    onChange={(name) => change(rule.id, { name })}
+                  />
+                  {rule.closes && <span className="block text-xs text-muted">only beads that close a size</span>}
+                </td>
+                <td>
+                  <OneOf
+                    label={`Kind for ${rule.name}`}
+                    list={COMPONENT_KINDS}
+                    chosen={rule.kinds}
+                    onChange={(kinds) => change(rule.id, { kinds })}
+                  />
+                </td>
+                <td>
+                  <OneOf
+                    label={`Form for ${rule.name}`}
+                    list={FORMS}
+                    chosen={rule.forms}
+                    onChange={(forms) => change(rule.id, { forms })}
+                  />
+                </td>
+                <td>
+                  <TextField
+                    aria-label={`Size for ${rule.name}`}
+                    className="field w-20"
+                    placeholder="any"
+                    value={rule.sizes.join(", ")}
+                    onChange={(text) =>
+                      change(rule.id, {
+                        sizes: text
+                          .split(",")
+                          .map((s) => s.trim())
+                          .filter(Boolean),
+                      })
+                    }
+                  />
+                </td>
+                <td>
+                  <OneOf
+                    label={`Unit for ${rule.name}`}
+                    list={["piece", "g", "mm"] as const}
+                    chosen={rule.units}
+                    onChange={(units) => change(rule.id, { units })}
+                  />
+                </td>
+                <td>
+                  <NumberField
+                    aria-label={`Most in the bag for ${rule.name}`}
+                    className="field w-20 text-right"
+                    optional
+                    value={rule.to ?? null}
+                    onChange={(to) => change(rule.id, { to })}
+                  />
+                </td>
+                <td>
+                  <NumberField
+                    aria-label={`Dearest for ${rule.name}`}
+                    className="field w-20 text-right"
+                    optional
+                    value={rule.costTo == null ? null : Number(rule.costTo)}
+                    onChange={(cost) => change(rule.id, { costTo: cost === null ? null : String(cost) })}
+                  />
+                </td>
+                <td>
+                  <NumberField
+                    aria-label={`More by ${rule.name}`}
+                    className="field w-16 text-right"
+                    whole
+                    max={100_000}
+                    value={rule.add}
+                    onChange={(add) => change(rule.id, { add: add! })}
+                  />
+                </td>
+                <td>
+                  <NumberField
+                    aria-label={`Part by ${rule.name}`}
+                    className="field w-20 text-right"
+                    factor={100}
+                    max={100}
+                    value={rule.part}
+                    onChange={(part) => change(rule.id, { part: part! })}
+                  />
+                </td>
+                <td className="px-0!">
+                  <IconButton
+                    label={`Take ${rule.name} out`}
+                    onClick={() => put(rules.filter((r) => r.id !== rule.id))}
+                  >
+                    <X size={15} />
+                  </IconButton>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="mt-3 flex flex-wrap items-center gap-2">
+        <Button onClick={() => put([...rules, { ...EMPTY_RULE, id: crypto.randomUUID(), name: "one more", add: 1 }])}>
+          <Plus size={16} aria-hidden /> Add a rule
+        </Button>
+        <Button onClick={() => put(TRADE_SPARES.map((r) => ({ ...r })))}>As the trade usually does</Button>
+        <Button look="main" disabled={!edited || busy} onClick={save}>
+          Save the rules
+        </Button>
+        {edited && <Button onClick={() => setEdited(null)}>Leave them as they were</Button>}
+        {refusal && <Fault>{sentenceOf(refusal)}</Fault>}
+      </div>
+    </section>
+  );
+}
+
+/** One of a list, or any of it. A rule that names several, as from a file, keeps them until another is chosen. */
+function OneOf<T extends string>(props: {
+  label: string;
+  list: readonly T[];
+  chosen: readonly T[];
+  onChange: (chosen: T[]) => void;
+}) {
+  const { label, list, chosen, onChange } = props;
+  const several = chosen.length > 1;
+  return (
+    <select
+      aria-label={label}
+      className="field max-w-36"
+      value={several ? "several" : (chosen[0] ?? "")}
+      onChange={(e) => onChange(e.target.value === "" ? [] : [e.target.value as T])}
+    >
+      <option value="">any</option>
+      {several && (
+        <option value="several" disabled>
+          {chosen.join(", ")}
+        </option>
+      )}
+      {list.map((one) => (
+        <option key={one} value={one}>
+          {one}
+        </option>
+      ))}
+    </select>
+  );
+}
