@@ -2,9 +2,9 @@ import { readdirSync, readFileSync } from "node:fs";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { billOf, originsOfNeed } from "../src/bom/index.ts";
-import { readArchive } from "../src/archive/index.ts";
-import { type Answer, type BoxDetail, Design } from "../src/contract/index.ts";
+import { type Answer, Design } from "../src/contract/index.ts";
 import { changesBetween, count, countWhole, lengthOrigins, originsOf } from "../src/count/index.ts";
+import { demoBoxes } from "./demoBoxes.ts";
 import { written } from "./designs.ts";
 import { withJoins } from "./patterns.ts";
 
@@ -54,38 +54,14 @@ describe("what is listed adds up to the count", () => {
 });
 
 test("the rows listed for every component of the demo add up to its number, in every colourway of every box", () => {
-  const root = new URL("../../demo/", import.meta.url);
-  const files: Record<string, string> = {};
-  for (const path of readdirSync(root, { recursive: true }) as string[])
-    if (/\.(json|csv)$/.test(path)) files[path] = readFileSync(new URL(path, root), "utf8");
-  const found = readArchive(files);
-  if ("faults" in found) throw new Error(JSON.stringify(found.faults));
-  const { archive } = found;
   const checked = new Set<string>();
-  for (const box of archive.boxes) {
-    const detail: BoxDetail = {
-      box: { ...box, version: 1 },
-      designs: archive.designs.flatMap((d) =>
-        d.revisions.map((r) => ({ designId: d.id, revision: r.no, newest: r.no, design: r.design })),
-      ),
-      spares: [],
-      components: archive.components.map((c) => ({
-        ...c,
-        version: 1,
-        onHand: 0,
-        u: 0,
-        spokenFor: 0,
-        onTheWay: 0,
-        averageCost: null,
-        lastCost: null,
-        moved: false,
-      })),
-    };
+  for (const detail of demoBoxes()) {
     for (const variant of billOf(detail).variants) {
       for (const need of variant.needs) {
         const rows = originsOfNeed(detail, variant, need);
+        const beside = need.beside.reduce((s, b) => s + b.perBox, 0);
         expect(
-          rows.reduce((s, r) => s + r.perBox, 0),
+          rows.reduce((s, r) => s + r.perBox, beside),
           need.component.name,
         ).toBeCloseTo(need.piecesPerBox ?? need.perBox, 4);
         checked.add(need.component.id);

@@ -355,7 +355,7 @@ describe("what it costs", () => {
     expect(lines).toContain(
       '2027-04,Glaze Shelf,Moss,silver,3,C42,"moss, round",bead,piece,10,0,,30,100,100,0,0.05,1.50',
     );
-    expect(lines).toContain('2027-04,Glaze Shelf,Clay,silver,2,C43,"clay ""round""",bead,piece,8,0,,16,20,7,9,,');
+    expect(lines).toContain('2027-04,Glaze Shelf,Clay,silver,2,C43,"clay ""round""",bead,piece,8,0,,16,20,15,9,,');
     expect(lines).toContain("2027-04,Glaze Shelf,Moss,silver,3,C41,seed,bead,g,0.75,0,,2.25,5,5,0,0.20,0.45");
     expect(lines).toContain("2027-04,Glaze Shelf,Clay,gold,1,,not chosen: clasp,finding,piece,2,,,2,,,,,");
     expect(lines.at(-1)).toBe("");

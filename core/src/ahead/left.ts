@@ -1,6 +1,6 @@
 import { addCuts, type Sharing } from "../bom/index.ts";
 import type { Claim, OpenBox, Pool, Shares } from "../contract/index.ts";
-import { cutFrom } from "../cut/index.ts";
+import { cutFrom, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 import { inOrder, notBefore } from "./order.ts";
 import { piecesOf, pieceShelf, type Shelf, shelfOf, sumShelf, type Wanted } from "./shelf.ts";
@@ -37,10 +37,7 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
       const { got, missing } = from?.take(claim) ?? { got: claim.quantity, missing: { cuts: [] as Claim["cuts"] } };
       if (claim.box !== own.id) takers.set(claim.box, (takers.get(claim.box) ?? 0) + got);
       else {
-        const cuts = claim.cuts.map((c) => ({
-          ...c,
-          count: c.count - (missing.cuts.find((m) => m.mm === c.mm)?.count ?? 0),
-        }));
+        const cuts = without(claim.cuts, missing.cuts);
         ownGot = { quantity: ownGot.quantity + got, cuts: [...ownGot.cuts, ...cuts] };
       }
     };
@@ -54,10 +51,13 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
       // What nobody speaks for of it is there for whoever comes.
       shelf.bring({ quantity: coming.left(), pieceMm: supply.pieceMm });
     }
-    for (const claim of wanted) if (claim.from === null && before.has(claim.box)) take(shelf, claim);
+    // A box that is covered whole comes before all that are only planned; what stands open of it takes its turn.
+    if (toThousandth(total.run - ownGot.quantity) > 0) {
+      for (const claim of wanted) if (claim.from === null && before.has(claim.box)) take(shelf, claim);
+    }
     const left = toThousandth(Math.max(0, ownGot.quantity + shelf.left()));
     const { missing } = linear
-      ? shelf.take({ quantity: total.run, cuts: without([...total.cuts], ownGot.cuts) })
+      ? shelf.take({ quantity: total.run, cuts: without(total.cuts, ownGot.cuts) })
       : { missing: { quantity: total.run - left } };
     const short = toThousandth(Math.max(0, missing.quantity));
     const because =
@@ -73,10 +73,11 @@ function layTogether(pool: Pool, committed: readonly Claim[]): Shelf | null {
   return missing.length === 0 ? pieceShelf(left) : null;
 }
 
-/** Cuts less those that are covered already. */
-function without(cuts: Wanted["cuts"], covered: Wanted["cuts"]): Wanted["cuts"] {
-  return cuts.flatMap((c) => {
-    const count = c.count - covered.reduce((n, o) => (o.mm === c.mm ? n + o.count : n), 0);
+/** Cuts less others of the same lengths. */
+function without(cuts: readonly Stretch[], others: readonly Stretch[]): Stretch[] {
+  const off = new Map(addCuts([], others).map((o) => [o.mm, o.count]));
+  return addCuts([], cuts).flatMap((c) => {
+    const count = c.count - (off.get(c.mm) ?? 0);
     return count > 0 ? [{ mm: c.mm, count }] : [];
   });
 }

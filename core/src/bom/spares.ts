@@ -30,7 +30,7 @@ export function spareOf(
   const asked = rule.add + rule.part * bag.counted;
   const whole = component.baseUnit !== "g" || component.perGram != null;
   // A spare is whole, however little of one a part comes to; the dust of binary floats is no piece.
-  return { more: whole ? Math.ceil(asked - 1e-9) : asked, rule: rule.name };
+  return { more: whole ? Math.ceil(asked - 1e-9) || 0 : asked, rule: rule.name };
 }
 
 function fits(rule: SpareRule, c: Component, { counted, closes }: InBag): boolean {

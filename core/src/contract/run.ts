@@ -114,7 +114,17 @@ export const CommitPlan = z.object({
   /** How many components are covered whole, and from what. */
   covered: z.object({ stock: z.int(), orders: z.int() }),
   /** What lies in orders that are still to come: from which line, how much. */
-  fromOrders: z.array(z.object({ component: Uuid, order: Uuid, line: Uuid, due: z.string(), quantity: z.number() })),
+  fromOrders: z.array(
+    z.object({
+      component: Uuid,
+      order: Uuid,
+      line: Uuid,
+      due: z.string().nullable(),
+      /** It comes after the box is packed; the box spoke for it before that was known. */
+      late: z.boolean(),
+      quantity: z.number(),
+    }),
+  ),
   /** What can't be covered. */
   lacking: z.array(Lacking),
   /** Against the frozen bill: what the whole run takes of a component, before and after; empty for the first one. */

@@ -36,9 +36,8 @@ export function needsOfBill({ variants }: BoxBill): NeedOf[] {
   );
 }
 
-/** A line of an order that needs can be covered from, and what is spoken for on it. */
+/** A line of an order that needs can be covered from, and what others speak for on it. */
 export interface Line extends Supply {
-  due: string;
   spoken: { quantity: number; cuts: Stretch[] };
 }
 
@@ -50,11 +49,11 @@ export interface Covered<N extends NeedOf> {
 }
 
 /**
- * Covers needs from what is free in stock, then from order lines, the earliest first; what is spoken for already keeps
- * its place. Of what is kept by length the cutting decides whether all cuts can be laid on the pieces together.
+ * Covers needs from what is free in stock, then from order lines, the earliest first, those without a day last; what is
+ * spoken for already keeps its place. Of what is kept by length the cutting decides whether all cuts can be laid on the pieces together.
  * @param pools what there is of each component
  * @param spoken what boxes speak for in stock already, a component: amounts, and cuts
- * @param lines those that come in time
+ * @param lines those that come in time, or that the box spoke for before they were late
  */
 export function cover<N extends NeedOf>(
   needs: readonly N[],
@@ -73,7 +72,7 @@ export function cover<N extends NeedOf>(
     const taken = spoken.get(component) ?? { quantity: 0, cuts: [] };
     const ordered = lines
       .filter((l) => l.component === component)
-      .sort((a, b) => (a.due < b.due ? -1 : a.due > b.due ? 1 : a.line < b.line ? -1 : 1));
+      .sort((a, b) => compare(a.due ?? NEVER, b.due ?? NEVER) || compare(a.line, b.line));
     let rest = wanted.map((need) => ({ need, quantity: need.quantity }));
     const takeFrom = (orderLine: string | null, fits: (asked: typeof rest) => Map<N, number>) => {
       const got = fits(rest);
@@ -139,6 +138,9 @@ function laidTogether<N extends NeedOf>(
   }
   return got;
 }
+
+const NEVER = "9999-12-31";
+const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 
 /** What a covered or lacking part of a need comes to in the base unit. */
 export const amountOf = ({ need, quantity }: Covered<NeedOf>): number =>

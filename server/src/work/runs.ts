@@ -80,7 +80,9 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
     await lockOrdersFor(db, components);
     await lockTotals(db, components);
   }
-  const claims = (await listClaims(db, components)).filter((c) => c.box !== id);
+  const all = await listClaims(db, components);
+  const claims = all.filter((c) => c.box !== id);
+  const mine = new Set(all.flatMap((c) => (c.box === id && c.from !== null ? [c.from] : [])));
   const spoken = new Map<string, { quantity: number; cuts: (typeof claims)[number]["cuts"] }>();
   for (const { from, component, quantity, cuts } of claims) {
     if (from === null) continue;
@@ -90,9 +92,11 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
   }
   const day = today();
   const deadline = notBefore(bill.packBy, day);
+  const isLate = (due: string | null) => due === null || due > deadline;
   const lines = (await listSupplies(db, components)).flatMap((s): Line[] => {
     const due = s.due === null ? null : notBefore(s.due, day);
-    if (due === null || due > deadline) return [];
+    // What it spoke for before it became late is still better than nothing.
+    if (isLate(due) && !mine.has(s.line)) return [];
     return [{ ...s, due, spoken: spoken.get(s.line) ?? { quantity: 0, cuts: [] } }];
   });
   const { covered, lacking } = cover(needs, await listPools(db, components), spoken, lines);
@@ -116,7 +120,7 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
       },
       fromOrders: [...fromLines].map(([line, quantity]) => {
         const { component, order, due } = lineOf.get(line)!;
-        return { component, order, line, due, quantity };
+        return { component, order, line, due, late: isLate(due), quantity };
       }),
       lacking: [...short].map(([component, quantity]) => ({ component, quantity })),
       changes: frozen ? changesOf(frozen, bill) : [],

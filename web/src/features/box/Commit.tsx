@@ -136,7 +136,7 @@ function Notices({ run, id, detail, bill, componentOf }: NoticesProps) {
             })}
             {run.lacking.length > 6 && <li className="text-muted">and {run.lacking.length - 6} more</li>}
           </ul>
-          {firm && changed === 0 && (
+          {firm && changed === 0 && run.lacking.some((l) => !l.late) && (
             <Button className="mt-2" disabled={!saved} onClick={() => setAsking(true)}>
               Cover it now
             </Button>
@@ -276,7 +276,13 @@ function Commitment({ id, plan, isNews, onNews, onDone }: CommitmentProps) {
                   { head: "Component", wide: true, names: true, cell: (c) => name(c.component) },
                   {
                     head: "Order",
-                    cell: (c) => `${orders?.find((o) => o.id === c.order)?.number ?? ""}, due ${sayDay(c.due)}`,
+                    cell: (c) => (
+                      <>
+                        {orders?.find((o) => o.id === c.order)?.number},{" "}
+                        {c.due === null ? "without a day" : `due ${sayDay(c.due)}`}
+                        {c.late && <span className="font-semibold text-short"> too late</span>}
+                      </>
+                    ),
                   },
                   { head: "how much", number: true, look: "font-semibold", cell: (c) => said(c.component, c.quantity) },
                 ]}
@@ -310,13 +316,11 @@ function Commitment({ id, plan, isNews, onNews, onDone }: CommitmentProps) {
       )}
       <div className="mt-5 flex justify-end gap-2">
         <Button onClick={onDone}>Not now</Button>
-        <Button
-          look="main"
-          disabled={busy || plan.open.length > 0 || (plan.lacking.length > 0 && !knowing)}
-          onClick={() => void commit()}
-        >
-          {again ? "Take over" : plan.lacking.length > 0 ? "Commit short" : "Commit"}
-        </Button>
+        {plan.open.length === 0 && (
+          <Button look="main" disabled={busy || (plan.lacking.length > 0 && !knowing)} onClick={() => void commit()}>
+            {again ? "Take over" : plan.lacking.length > 0 ? "Commit short" : "Commit"}
+          </Button>
+        )}
       </div>
     </>
   );

@@ -115,7 +115,10 @@ function Sheet({ contents, spares }: { contents: Contents; spares: boolean }) {
   const unit = useSettings((s) => s.unit);
   const { bags, atHand, cautions, cards } = contents;
   return (
-    <article aria-label="Contents list" className="grid max-w-4xl gap-x-10 gap-y-6 lg:grid-cols-2">
+    <article
+      aria-label="Contents list"
+      className="grid max-w-5xl gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]"
+    >
       <div>
         <h2 className="text-xl">{contents.theme}</h2>
         <p className="mb-4 text-muted">

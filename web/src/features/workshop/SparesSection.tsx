@@ -50,14 +50,14 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
             columns={[
               { head: "Order", silent: true },
               { head: "Rule", wide: true },
+              { head: "more", number: true },
+              { head: "and %", number: true },
               { head: "Kind" },
               { head: "Form" },
               { head: "Size" },
               { head: "Kept in" },
-              { head: "in the bag, to", number: true },
-              { head: "costs, to", number: true },
-              { head: "more", number: true },
-              { head: "and a part, %", number: true },
+              { head: "In the bag, from … to" },
+              { head: "One costs, from … to" },
               { head: "Take out", silent: true },
             ]}
           />
@@ -75,12 +75,32 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                 <td>
                   <TextField
                     aria-label={`Name of rule ${i + 1}`}
-                    className="field w-64"
+                    className="field w-56"
                     value={rule.name}
                     check={(text) => (text.trim() === "" ? "Give it a name." : null)}
                     onChange={(name) => change(rule.id, { name })}
                   />
                   {rule.closes && <span className="block text-xs text-muted">only beads that close a size</span>}
+                </td>
+                <td>
+                  <NumberField
+                    aria-label={`More by ${rule.name}`}
+                    className="field w-14 text-right"
+                    whole
+                    max={100_000}
+                    value={rule.add}
+                    onChange={(add) => change(rule.id, { add: add! })}
+                  />
+                </td>
+                <td>
+                  <NumberField
+                    aria-label={`Part by ${rule.name}`}
+                    className="field w-14 text-right"
+                    factor={100}
+                    max={100}
+                    value={rule.part}
+                    onChange={(part) => change(rule.id, { part: part! })}
+                  />
                 </td>
                 <td>
                   <OneOf
@@ -101,7 +121,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                 <td>
                   <TextField
                     aria-label={`Size for ${rule.name}`}
-                    className="field w-20"
+                    className="field w-16"
                     placeholder="any"
                     value={rule.sizes.join(", ")}
                     onChange={(text) =>
@@ -122,43 +142,29 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     onChange={(units) => change(rule.id, { units })}
                   />
                 </td>
-                <td>
-                  <NumberField
-                    aria-label={`Most in the bag for ${rule.name}`}
-                    className="field w-20 text-right"
-                    optional
-                    value={rule.to ?? null}
-                    onChange={(to) => change(rule.id, { to })}
-                  />
+                <td className="whitespace-nowrap">
+                  {(["from", "to"] as const).map((end) => (
+                    <NumberField
+                      key={end}
+                      aria-label={`${end === "from" ? "Fewest" : "Most"} in the bag for ${rule.name}`}
+                      className="field mr-1 w-14 text-right"
+                      optional
+                      value={rule[end] ?? null}
+                      onChange={(n) => change(rule.id, { [end]: n })}
+                    />
+                  ))}
                 </td>
-                <td>
-                  <NumberField
-                    aria-label={`Dearest for ${rule.name}`}
-                    className="field w-20 text-right"
-                    optional
-                    value={rule.costTo == null ? null : Number(rule.costTo)}
-                    onChange={(cost) => change(rule.id, { costTo: cost === null ? null : String(cost) })}
-                  />
-                </td>
-                <td>
-                  <NumberField
-                    aria-label={`More by ${rule.name}`}
-                    className="field w-16 text-right"
-                    whole
-                    max={100_000}
-                    value={rule.add}
-                    onChange={(add) => change(rule.id, { add: add! })}
-                  />
-                </td>
-                <td>
-                  <NumberField
-                    aria-label={`Part by ${rule.name}`}
-                    className="field w-20 text-right"
-                    factor={100}
-                    max={100}
-                    value={rule.part}
-                    onChange={(part) => change(rule.id, { part: part! })}
-                  />
+                <td className="whitespace-nowrap">
+                  {(["costFrom", "costTo"] as const).map((end) => (
+                    <NumberField
+                      key={end}
+                      aria-label={`${end === "costFrom" ? "Cheapest" : "Dearest"} for ${rule.name}`}
+                      className="field mr-1 w-16 text-right"
+                      optional
+                      value={rule[end] == null ? null : Number(rule[end])}
+                      onChange={(n) => change(rule.id, { [end]: n === null ? null : String(n) })}
+                    />
+                  ))}
                 </td>
                 <td className="px-0!">
                   <IconButton
@@ -200,7 +206,7 @@ function OneOf<T extends string>(props: {
   return (
     <select
       aria-label={label}
-      className="field max-w-36"
+      className="field w-28"
       value={several ? "several" : (chosen[0] ?? "")}
       onChange={(e) => onChange(e.target.value === "" ? [] : [e.target.value as T])}
     >
