@@ -93,7 +93,7 @@ describe("an archive that is not whole", () => {
   test("cut off at a line's end, changed by a letter, with a file too few or too many: by name", async () => {
     const zip = await download(demo);
     const cut = (text: string) => text.split("\r\n").slice(0, 40).join("\r\n") + "\r\n";
-    await refused(changed(zip, "ledger.csv", cut), "/ledger.csv", /39 rows, and was written with 261/);
+    await refused(changed(zip, "ledger.csv", cut), "/ledger.csv", /39 rows, and was written with 324/);
     await refused(
       changed(zip, "people.csv", (t) => t.replace("Wren", "Wran")),
       "/people.csv",
@@ -126,10 +126,27 @@ describe("an archive that is not whole", () => {
     const balance = await sealed((a) => (a.balances[3]!.quantity += 1));
     await refused(balance, "/ledger.csv", /A balance of \S+ does not follow/);
     const received = await sealed((a) => {
-      const order = a.orders[0]!;
+      const order = a.orders.find((o) => !a.setAside.some((r) => r.orderLine === o.lines[0]!.id))!;
       order.received[order.lines[0]!.id] = order.lines[0]!.quantity + 7;
     });
     await refused(received, "/ledger.csv", /The total of/);
+  });
+
+  test("in which boxes speak for more than is to come, or a need is covered twice, is refused", async () => {
+    const tooMuch = await sealed((a) => {
+      const waiting = a.setAside.find((r) => r.orderLine != null)!;
+      const order = a.orders.find((o) => o.lines.some((l) => l.id === waiting.orderLine))!;
+      order.received[waiting.orderLine!] = order.lines.find((l) => l.id === waiting.orderLine)!.quantity;
+    });
+    await refused(tooMuch, "/set-aside.csv", /speak for more/);
+    const twice = await sealed((a) => {
+      const covering = a.setAside.find((r) => r.need != null)!;
+      a.setAside.push({ ...covering, id: randomUUID() });
+    });
+    await refused(twice, "/set-aside.csv", /covered twice/);
+    const stranger = randomUUID();
+    const nobody = await sealed((a) => (a.runs[0]!.box = stranger));
+    await refused(nobody, `/runs/${stranger}.json`, /no box/);
   });
 
   test("whose orders received what they never ordered, or in which every place is held, is refused", async () => {
@@ -259,7 +276,7 @@ describe("in the place of what is there", () => {
     expect((await bring(here, zip)).body.code).toBe("not-empty");
     expect((await send<object>(here, "POST", "/api/archive/plan", zip)).body).toMatchObject({
       here: { components: 1, movements: 1, value: "2.00", openOrders: 0 },
-      archive: { name: "Quarry Lane Bead Post", components: 120, designs: 13, boxes: 4, movements: 261 },
+      archive: { name: "Quarry Lane Bead Post", components: 120, designs: 13, boxes: 5, movements: 324 },
     });
     const restore = randomUUID();
     // Where nobody does it, nothing is laid down.

@@ -37,7 +37,7 @@ describe("the whole workshop as an archive", () => {
     const first = await download(demo);
     const files = texts(first);
     expect(Object.keys(files).filter((f) => f.startsWith("designs/"))).toHaveLength(13);
-    expect(Object.keys(files).filter((f) => f.startsWith("boxes/"))).toHaveLength(4);
+    expect(Object.keys(files).filter((f) => f.startsWith("boxes/"))).toHaveLength(5);
 
     // Checked before anything is written: a fault anywhere refuses all of it.
     const broken = {
@@ -51,7 +51,7 @@ describe("the whole workshop as an archive", () => {
     expect(refused.body.errors!.every((e) => e.pointer === "/components.csv")).toBe(true);
     expect((await empty.send<ComponentList>("GET", "/api/components")).body.components).toEqual([]);
 
-    expect(await upload(empty, first)).toMatchObject({ status: 201, body: { components: 120, designs: 13, boxes: 4 } });
+    expect(await upload(empty, first)).toMatchObject({ status: 201, body: { components: 120, designs: 13, boxes: 5 } });
     expect(texts(await download(empty))).toEqual(files);
     expect(Buffer.from(await download(empty)).equals(Buffer.from(first))).toBe(true);
     expect(await balancesThatDiffer(empty.db)).toEqual([]);
@@ -75,7 +75,11 @@ describe("the whole workshop as an archive", () => {
       "no revision 9",
     );
     expect(
-      faults(archive({ "offers.csv": files["offers.csv"]!.replace(/,([0-9a-f-]{36}),([0-9a-f-]{36}),/, `,$1,${randomUUID()},`) })),
+      faults(
+        archive({
+          "offers.csv": files["offers.csv"]!.replace(/,([0-9a-f-]{36}),([0-9a-f-]{36}),/, `,$1,${randomUUID()},`),
+        }),
+      ),
     ).toContain("there is no supplier");
     expect(
       faults(archive({ "ledger.csv": files["ledger.csv"]!.replace(/,,,[0-9a-f-]{36},/, `,,,${randomUUID()},`) })),
@@ -100,9 +104,10 @@ describe("the whole workshop as an archive", () => {
       "ünï 🫙",
     ];
     const workshop: Archive = {
-      ...emptyArchive({ name: "W", currency: "EUR", publicAddress: "", locale: "", spares: [], saved: 1, roomsSaved: 1 }, [
-        { id: randomUUID(), code: "A", name: 'a, "b"', held: false },
-      ]),
+      ...emptyArchive(
+        { name: "W", currency: "EUR", publicAddress: "", locale: "", spares: [], saved: 1, roomsSaved: 1 },
+        [{ id: randomUUID(), code: "A", name: 'a, "b"', held: false }],
+      ),
       components: names.map((name, i) => ({
         id: randomUUID(),
         version: 1,
@@ -114,7 +119,7 @@ describe("the whole workshop as an archive", () => {
         baseUnit: "piece",
         cautions: [],
         notes: name,
-        offers: [{ pack: name, amount: 1, unit: "piece", price: "1.00", steps: [], minimum: 1 }],
+        offers: [{ id: randomUUID(), pack: name, amount: 1, unit: "piece", price: "1.00", steps: [], minimum: 1 }],
       })),
     };
     const files = writeArchive(workshop);

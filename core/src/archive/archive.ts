@@ -442,8 +442,16 @@ function checkReferences(
       needs.set(need.id, { component: need.component, left: need.quantity });
     }
   });
+  const open = new Map(
+    archive.orders.flatMap((o) => o.lines.map((l) => [l.id, l.quantity - (o.received[l.id] ?? 0)] as const)),
+  );
   archive.setAside.forEach((r, i) => {
     const at = `line ${i + 2}:`;
+    if (r.orderLine != null && r.released == null) {
+      const left = (open.get(r.orderLine) ?? 0) - r.quantity * (r.cutMm ?? 1);
+      open.set(r.orderLine, left);
+      if (left < -1e-6) fault("set-aside.csv", `${at} boxes speak for more of an order's line than is to come.`);
+    }
     const need = r.need == null ? null : needs.get(r.need);
     if (r.need != null && need?.component !== r.component)
       fault("set-aside.csv", `${at} there is no need ${r.need} of this component.`);

@@ -50,7 +50,8 @@ export interface Covered<N extends NeedOf> {
 
 /**
  * Covers needs from what is free in stock, then from order lines, the earliest first, those without a day last; what is
- * spoken for already keeps its place. Of what is kept by length the cutting decides whether all cuts can be laid on the pieces together.
+ * spoken for already keeps its place. Of what is kept by length the cutting decides whether all cuts can be laid on the
+ * pieces together.
  * @param pools what there is of each component
  * @param spoken what boxes speak for in stock already, a component: amounts, and cuts
  * @param lines those that come in time, or that the box spoke for before they were late

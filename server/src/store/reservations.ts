@@ -56,7 +56,10 @@ export async function addReservation(
   );
 }
 
-/** Gives what was set aside by hand free again; returns the component whose it was, or nothing where it is not set aside any more. */
+/**
+ * Gives what was set aside by hand free again; returns the component whose it was, or nothing where it is not set aside
+ * any more.
+ */
 export async function releaseReservation(db: Session, id: string): Promise<string | undefined> {
   const { rows } = await db.query<{ component: string }>(
     `update reservations set released_at = now() where id = $1 and released_at is null and need_id is null

@@ -39,17 +39,14 @@ export async function readShares(db: Session, components: readonly string[] | nu
   return { today: today(), boxes, claims, supplies, pools };
 }
 
-/** Every component's stock from day to day, from today until a year from then where nothing is said. */
+/** Every component's stock from day to day, from today and without end where nothing is said. */
 export function ahead(db: Database, from: string | undefined, until: string | undefined): Promise<Ahead> {
   return atOnce(db, async (session) => {
     const shares = await readShares(session, null);
     const linear = await linearOnes(session);
-    const begin = from ?? shares.today;
-    return aheadOf(shares, (id) => linear.has(id), begin, until ?? aYearFrom(begin));
+    return aheadOf(shares, (id) => linear.has(id), from ?? shares.today, until ?? "9999-12-31");
   });
 }
-
-const aYearFrom = (day: string) => `${Number(day.slice(0, 4)) + 1}${day.slice(4)}`;
 
 /** What there is of a box's components, what is to come, and which boxes want it. */
 export function sharesOfBox(db: Database, id: string): Promise<Shares> {

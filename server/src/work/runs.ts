@@ -3,6 +3,7 @@ import type { BoxBill, CommitBox, CommitPlan, Run, TakeBack } from "@jar-count/c
 import { amountOf, cover, type Line, type NeedOf, needsOfBill, totalsOfBill } from "@jar-count/core/run";
 import { toThousandth } from "@jar-count/core/units";
 import { randomUUID } from "node:crypto";
+import { isDeepStrictEqual } from "node:util";
 import type { z } from "zod";
 import { notFound, Refusal, stale } from "../refusal/index.ts";
 import { findBox, lockBox } from "../store/boxes.ts";
@@ -203,7 +204,7 @@ export function commitBox(db: Database, id: string, asked: z.output<typeof Commi
         );
         // The same bill again only covers what was still open.
         const before = run.bill ? await findBill(session, run.id) : undefined;
-        if (JSON.stringify(before) !== JSON.stringify(bill)) {
+        if (!isDeepStrictEqual(before, JSON.parse(JSON.stringify(bill)))) {
           await addBill(session, run.id, bill, { person: asked.person });
         }
         await setState(session, run.id, "committed");
