@@ -66,12 +66,20 @@ function designOf(d) {
   };
 }
 
-/** Fills an empty or a demo workshop. Returns what was made. */
-export async function fillLarge(url, databaseUrl) {
-  const components = await fillComponents(databaseUrl);
+/** Puts the designs of a large box in. */
+export async function putDesigns(url) {
   const designs = Array.from({ length: LARGE.designs }, (_, d) => ({ id: randomUUID(), design: designOf(d) }));
   for (const { id, design } of designs) await put(url, `/api/designs/${id}`, { revision: 0, reason: "", design });
-  const colourways = Array.from({ length: LARGE.colourways }, (_, w) => ({ id: randomUUID(), name: `Way ${w + 1}` }));
+  return designs;
+}
+
+/**
+ * Puts a large box in.
+ * @param thread the component that its thread is; without one, the thread is not on its tray
+ * @param from which component its first role takes; the others follow
+ */
+export async function putBox(url, designs, components, { month, theme, colourways: many, boxes, thread, from = 0 }) {
+  const colourways = Array.from({ length: many }, (_, w) => ({ id: randomUUID(), name: `Way ${w + 1}` }));
   const lines = designs.map(({ id }) => ({
     id: randomUUID(),
     designId: id,
@@ -85,29 +93,44 @@ export async function fillLarge(url, databaseUrl) {
       .filter((e) => e.kind === "bead")
       .map((e) => ({
         line: lines[d].id,
-        entry: e,
+        entry: e.id,
         role: { id: randomUUID(), name: e.name, kind: "bead", follows: "first" },
       })),
   );
+  const cord = { id: randomUUID(), name: "thread", kind: "stringing", follows: "none" };
   const box = {
-    month: "2029-05",
-    theme: "Large",
+    month,
+    theme,
     lines,
     colourways,
     seconds: [],
-    variants: colourways.map((c) => ({ first: c.id, second: null, boxes: 40 })),
-    roles: roles.map((r) => r.role),
-    bindings: roles.map((r) => ({ line: r.line, role: r.entry.id, boxRole: r.role.id })),
-    picks: colourways.flatMap((c, w) =>
-      roles.map((r, i) => ({
-        boxRole: r.role.id,
-        first: c.id,
-        second: null,
-        component: components[(w * roles.length + i) % components.length],
-      })),
-    ),
+    variants: colourways.map((c) => ({ first: c.id, second: null, boxes })),
+    roles: [...roles.map((r) => r.role), ...(thread ? [cord] : [])],
+    bindings: [
+      ...roles.map((r) => ({ line: r.line, role: r.entry, boxRole: r.role.id })),
+      ...(thread ? lines.map((l) => ({ line: l.id, role: "TH", boxRole: cord.id })) : []),
+    ],
+    picks: [
+      ...colourways.flatMap((c, w) =>
+        roles.map((r, i) => ({
+          boxRole: r.role.id,
+          first: c.id,
+          second: null,
+          component: components[(from + w * roles.length + i) % components.length],
+        })),
+      ),
+      ...(thread ? [{ boxRole: cord.id, first: null, second: null, component: thread }] : []),
+    ],
   };
   const id = randomUUID();
   await put(url, `/api/boxes/${id}`, { version: 0, box });
-  return { box: id, components };
+  return id;
+}
+
+/** Fills an empty or a demo workshop. Returns what was made. */
+export async function fillLarge(url, databaseUrl) {
+  const components = await fillComponents(databaseUrl);
+  const designs = await putDesigns(url);
+  const large = { month: "2029-05", theme: "Large", colourways: LARGE.colourways, boxes: 40 };
+  return { box: await putBox(url, designs, components, large), components };
 }

@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: counting, stock and what a person feels, each figure beside its aim and a baseline of the same run.
- * `npm run bench -- counting` runs one of them.
+ * `npm run bench`: counting, stock, stock ahead and what a person feels, each figure beside its aim and a baseline of
+ * the same run. `npm run bench -- counting` runs one of them.
  */
 import { spawnSync } from "node:child_process";
 import { rmSync } from "node:fs";
@@ -53,15 +53,15 @@ if (wanted("counting")) {
 
 const at = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
 
-/** Does something with a server of the demo on a cluster of its own: no case finds what another one left. */
-async function withServer(work) {
+/** Does something with a server on a cluster of its own, usually of the demo: no case finds what another one left. */
+async function withServer(work, demo = true) {
   const folder = clusterFolder(`bench-${process.pid}`);
   const cluster = await startCluster({ programs, folder, fresh: true });
   const backups = `${folder}-backups`;
   const jobs = await startJobs({ url: cluster.url, ownerUrl: cluster.ownerUrl, backups, programs });
   // What looks after the workshop at its start is not what is measured.
   await end(jobs);
-  const server = await startServer({ url: cluster.url, demo: true });
+  const server = await startServer({ url: cluster.url, demo });
   try {
     await work(server.url, cluster.ownerUrl);
   } finally {
@@ -77,6 +77,13 @@ if (wanted("person")) {
     console.log("\nWhat a person feels, on a large workshop");
     await person(url, databaseUrl, executablePath, report);
   });
+}
+if (wanted("ahead")) {
+  await withServer(async (url, databaseUrl) => {
+    console.log("\nStock ahead");
+    const { ahead } = await import("./ahead.mjs");
+    await ahead(url, databaseUrl, executablePath, report);
+  }, false);
 }
 if (report.missed > 0) {
   console.error(`${report.missed} aims were missed that are not known to be.`);

@@ -1,7 +1,8 @@
 /**
  * Proof of the books under hard use: two servers and a job process on one database, ten clients, mixed movements with
  * repeated request keys and ids in mixed case, stocktakes posted at once, deliveries in split lots and their reversal,
- * components edited and tables brought in beside them, while each process is killed (-9) and started again and again.
+ * components edited and tables brought in beside them, boxes that want the same jars committed, taken back and covered
+ * by orders at once, while each process is killed (-9) and started again and again.
  * At the end balances, totals, values and order states are held against the movements, every acknowledged request must
  * have counted exactly once, and an archive of that very workshop goes out, into another database, and out again.
  * `npm run torture -- 20000 40`: pieces of work, and kills.
@@ -68,6 +69,31 @@ const components = await Promise.all(
     const linear = i % 4 === 3;
     await call(servers[0].url, "PUT", `/api/components/${id}`, { version: 0, component: input(i, linear) });
     return { id, linear, i };
+  }),
+);
+
+/** Boxes that share the jars: each holds something of four components, some of it cut to length. */
+const boxes = await Promise.all(
+  Array.from({ length: 8 }, async (_, i) => {
+    const [id, first] = [crypto.randomUUID(), crypto.randomUUID()];
+    const contents = [0, 1, 2, 3].map((j) => {
+      const { id: component, linear } = components[(3 * i + j) % components.length];
+      return { id: crypto.randomUUID(), component, first: null, quantity: linear ? 150 + 90 * i : 2 + i, pack: null };
+    });
+    const box = {
+      month: `2031-0${1 + i}`,
+      theme: `Box ${i}`,
+      lines: [],
+      contents,
+      colourways: [{ id: first, name: "Only" }],
+      seconds: [],
+      variants: [{ first, second: null, boxes: 5 }],
+      roles: [],
+      bindings: [],
+      picks: [],
+    };
+    await call(servers[0].url, "PUT", `/api/boxes/${id}`, { version: 0, box });
+    return id;
   }),
 );
 
@@ -143,10 +169,12 @@ async function delivery(component) {
   note("delivery in two lots");
   const [id, line] = [crypto.randomUUID(), crypto.randomUUID()];
   const quantity = component.linear ? 2000 : 100;
-  const of = { id: line, component: component.id, pack: "pack", packs: 2, quantity, price: "5.60", due: null };
+  const of = { id: line, component: component.id, pack: "pack", packs: 2, quantity, price: "5.60", due: "2030-06-01" };
   const order = { supplier: SUPPLIER, number: id.slice(0, 6), placedOn: "2027-02-01", currency: "GBP", rate: "1" };
   const body = { requestKey: crypto.randomUUID(), version: 0, order: { ...order, lines: [of] } };
   await persist("PUT", `/api/orders/${id}`, body, { once: true });
+  // Somebody may commit on it before it comes.
+  if (below(2) === 0) await commitment();
   const part = (lot) => ({ line: mixed(line), quantity: quantity / 2, lot });
   const lots = { requestKey: crypto.randomUUID(), place: place(1), lines: [part("7"), part("8")] };
   await persist("POST", `/api/orders/${mixed(id)}/receive`, lots);
@@ -163,6 +191,19 @@ async function edit(component) {
   const change = { ...body, component: input(component.i, component.linear, `edit ${made}`) };
   await persist("PUT", `/api/components/${mixed(component.id)}`, change);
 }
+/** A box is committed, whatever it lacks, or taken back; others want the same. */
+async function commitment() {
+  const box = boxes[below(boxes.length)];
+  if (below(3) === 0) {
+    note("box taken back");
+    await persist("POST", `/api/boxes/${mixed(box)}/take-back`, { requestKey: crypto.randomUUID() });
+    return;
+  }
+  const { body: plan } = await persist("GET", `/api/boxes/${mixed(box)}/commit`, undefined, { once: true });
+  const asked = { requestKey: crypto.randomUUID(), version: plan.version, lacking: plan.lacking };
+  const { status } = await persist("POST", `/api/boxes/${mixed(box)}/commit`, asked);
+  note(status === 201 ? "box committed" : "commit told that something changed");
+}
 async function table() {
   note("table brought in");
   const rows = Array.from({ length: 40 }, (_, i) => ({ code: `T${i % 12}`, quantity: String(1 + below(9)), lot: "7" }));
@@ -175,6 +216,7 @@ const WORK = [
   [4, delivery],
   [6, edit],
   [1, table],
+  [10, commitment],
 ];
 async function client() {
   while (made < movements) {
@@ -247,6 +289,22 @@ const none = {
   "on the way beside the orders": await one(
     `select count(*)::int from component_totals t where t.on_the_way <> (select coalesce(sum(greatest(quantity -
        received, 0)), 0) from order_lines l where l.component_id = t.component_id)`,
+  ),
+  "needs of a box covered twice": await one(
+    `select count(*)::int from (select n.id from run_needs n join reservations r on r.need_id = n.id
+       where r.released_at is null group by n.id having sum(r.quantity) > n.quantity) x`,
+  ),
+  "order lines of which boxes speak for more than is to come": await one(
+    `select count(*)::int from order_lines l where (select coalesce(sum(r.quantity * coalesce(r.cut_mm, 1)), 0)
+       from reservations r where r.order_line_id = l.id and r.released_at is null) > greatest(quantity - received, 0)`,
+  ),
+  "planned boxes that speak for something": await one(
+    `select count(*)::int from run_needs n join runs u on u.id = n.run_id where u.state = 'planned'`,
+  ),
+  "spoken for beside the reservations": await one(
+    `select count(*)::int from component_totals t where t.spoken_for <> (select coalesce(sum(quantity *
+       coalesce(cut_mm, 1)), 0) from reservations r where r.component_id = t.component_id and r.released_at is null
+       and r.order_line_id is null)`,
   ),
   "below zero": await one(
     `select (select count(*) from balances where quantity < 0)::int + (select count(*) from movements

@@ -157,7 +157,7 @@ test("a handed bead makes a mirrored pair, drawn and told on the bench and on th
   await expect(page.getByTestId("strand")).toHaveAttribute("data-beads", String(2 * beads));
   await save(page);
   await openMonth(page, "Glaze Shelf");
-  await stage(page, "Designs");
+  await stage(page, "Contents");
   await page.getByRole("button", { name: "Add a design" }).click();
   await page.keyboard.type("kiln");
   await page.keyboard.press("Enter");

@@ -48,16 +48,17 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
       );
       const check = async (what: string) => expect(await faults(page), what).toEqual([]);
       await openMonth(page, "Letterpress");
-      for (const name of ["Theme", "Designs", "Colours", "Counts", "Cost"]) {
+      for (const name of ["Theme", "Contents", "Colours", "Counts", "Cost", "Lists"]) {
         await stage(page, name);
         await expect(
           page.getByRole("region", {
             name: {
               Theme: "Theme",
-              Designs: "Designs of the box",
+              Contents: "Designs of the box",
               Colours: "Colour tray",
               Counts: "Counts",
               Cost: "Cost",
+              Lists: "Lists",
             }[name]!,
             exact: true,
           }),
@@ -72,6 +73,16 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
         await check("a new component from its cell");
         await page.keyboard.press("Escape");
       }
+      await page.getByRole("button", { name: "Commit the box" }).click();
+      await expect(page.getByText("Something is still open")).toBeVisible();
+      await check("committing");
+      await page.keyboard.press("Escape");
+      await openMonth(page, "Dye Garden");
+      await expect(page.getByText("One thing is not covered")).toBeVisible();
+      await check("a committed box");
+      await page.goto("/ahead");
+      await expect(page.getByTestId("ahead-DISC-BRASS")).toBeVisible();
+      await check("ahead");
       await page.goto("/books");
       await expect(page.getByTestId("leading")).toHaveText("None");
       await check("books");
@@ -173,7 +184,7 @@ test("the whole workshop goes out, into an empty one, and comes out the same", a
   await file.setInputFiles({ name: "broken.zip", mimeType: "application/zip", buffer: zip.subarray(0, 5000) });
   await expect(other.getByRole("alert")).toContainText("cut short");
   await file.setInputFiles({ name: "workshop.zip", mimeType: "application/zip", buffer: zip });
-  await expect(other.getByText("Taken in: 120 components, 13 designs, 4 boxes, 261 movements.")).toBeVisible();
+  await expect(other.getByText("Taken in: 120 components, 13 designs, 5 boxes, 324 movements.")).toBeVisible();
   const second = other.waitForEvent("download");
   await other.getByRole("link", { name: "Take everything out" }).click();
   expect(readFileSync(await (await second).path()).equals(zip)).toBe(true);

@@ -18,6 +18,7 @@ import { sayDay } from "../../ui/month.ts";
 import { Waiting } from "../../ui/page.tsx";
 import { useBox, useBoxStore } from "./boxStore.ts";
 import { ComponentName } from "./sections.tsx";
+import { nameOfBox } from "./shared.tsx";
 
 const STATES = {
   planned: { icon: CircleDashed, word: "Planned" },
@@ -211,6 +212,10 @@ function Commitment({ id, plan, isNews, onNews, onDone }: CommitmentProps) {
     if (await send((requestKey) => ({ params: { id }, body: { ...body, requestKey } }))) onDone();
   };
   const again = plan.state !== "planned";
+  // Planned boxes that come first: committing is what decides.
+  const { boxes, totals } = useBox(useShallow((w) => ({ boxes: w.shares?.boxes, totals: w.bill.totals })));
+  const firm = new Set(boxes?.flatMap((b) => (b.state === "planned" ? [] : [b.id])));
+  const passed = [...new Set(totals.flatMap((t) => t.because.map((b) => b.box)))].filter((b) => !firm.has(b));
   const name = (component: string) => {
     const c = componentOf.get(component);
     return c ? <ComponentName component={c} /> : "";
@@ -251,6 +256,12 @@ function Commitment({ id, plan, isNews, onNews, onDone }: CommitmentProps) {
             )}
             .
           </p>
+          {passed.length > 0 && (
+            <p className="mt-2">
+              <Diamond className="text-low" /> It takes what planned boxes want that are packed before it:{" "}
+              {passed.map((b) => nameOfBox(boxes, b)).join("; ")}.
+            </p>
+          )}
           {plan.changes.length > 0 && (
             <>
               <h3 className="mt-4 mb-1 font-semibold">What changes in the frozen bill</h3>

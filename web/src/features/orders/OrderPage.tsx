@@ -125,6 +125,10 @@ function OrderOf({
   const received = order?.received ?? {};
   const boxes = useQuery(boxesQuery).data;
   const spoken = (line: string) => order?.spoken.filter((s) => s.line === line) ?? [];
+  const isLateFor = (id: string, due: string | null | undefined) => {
+    const packBy = boxes?.find((b) => b.id === id)?.packBy;
+    return packBy !== undefined && (due == null || due > packBy);
+  };
   const boxName = (id: string) => boxes?.find((b) => b.id === id)?.theme ?? "a box";
 
   const add = (component: string) => {
@@ -351,6 +355,9 @@ function OrderOf({
                           title="Committed: what it speaks for of what is still to come"
                         >
                           {boxName(s.box)}: <Received n={s.quantity} of={c} />
+                          {isLateFor(s.box, doc.lines[i]?.due) && (
+                            <strong className="block text-short">too late</strong>
+                          )}
                         </Link>
                       ))}
                     </td>

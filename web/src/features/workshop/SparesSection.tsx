@@ -75,7 +75,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                 <td>
                   <TextField
                     aria-label={`Name of rule ${i + 1}`}
-                    className="field w-56"
+                    className="field w-52"
                     value={rule.name}
                     check={(text) => (text.trim() === "" ? "Give it a name." : null)}
                     onChange={(name) => change(rule.id, { name })}
@@ -142,29 +142,33 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     onChange={(units) => change(rule.id, { units })}
                   />
                 </td>
-                <td className="whitespace-nowrap">
-                  {(["from", "to"] as const).map((end) => (
-                    <NumberField
-                      key={end}
-                      aria-label={`${end === "from" ? "Fewest" : "Most"} in the bag for ${rule.name}`}
-                      className="field mr-1 w-14 text-right"
-                      optional
-                      value={rule[end] ?? null}
-                      onChange={(n) => change(rule.id, { [end]: n })}
-                    />
-                  ))}
+                <td>
+                  <span className="flex gap-1">
+                    {(["from", "to"] as const).map((end) => (
+                      <NumberField
+                        key={end}
+                        aria-label={`${end === "from" ? "Fewest" : "Most"} in the bag for ${rule.name}`}
+                        className="field w-12 text-right"
+                        optional
+                        value={rule[end] ?? null}
+                        onChange={(n) => change(rule.id, { [end]: n })}
+                      />
+                    ))}
+                  </span>
                 </td>
-                <td className="whitespace-nowrap">
-                  {(["costFrom", "costTo"] as const).map((end) => (
-                    <NumberField
-                      key={end}
-                      aria-label={`${end === "costFrom" ? "Cheapest" : "Dearest"} for ${rule.name}`}
-                      className="field mr-1 w-16 text-right"
-                      optional
-                      value={rule[end] == null ? null : Number(rule[end])}
-                      onChange={(n) => change(rule.id, { [end]: n === null ? null : String(n) })}
-                    />
-                  ))}
+                <td>
+                  <span className="flex gap-1">
+                    {(["costFrom", "costTo"] as const).map((end) => (
+                      <NumberField
+                        key={end}
+                        aria-label={`${end === "costFrom" ? "Cheapest" : "Dearest"} for ${rule.name}`}
+                        className="field w-14 text-right"
+                        optional
+                        value={rule[end] == null ? null : Number(rule[end])}
+                        onChange={(n) => change(rule.id, { [end]: n === null ? null : String(n) })}
+                      />
+                    ))}
+                  </span>
                 </td>
                 <td className="px-0!">
                   <IconButton
@@ -206,7 +210,7 @@ function OneOf<T extends string>(props: {
   return (
     <select
       aria-label={label}
-      className="field w-28"
+      className="field w-24"
       value={several ? "several" : (chosen[0] ?? "")}
       onChange={(e) => onChange(e.target.value === "" ? [] : [e.target.value as T])}
     >
