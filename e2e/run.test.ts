@@ -18,12 +18,12 @@ test("a box goes from counted to committed, with contents and spares, and back",
   await page.getByPlaceholder("Find a component").fill("slate round");
   await page.locator("[cmdk-item]").first().click();
   const gift = page.getByTestId("content-R06-SLAT");
-  await gift.getByLabel(/^How .* lies in the box/).selectOption({ label: "whole strand of 25" });
-  await expect(gift).toContainText("25");
+  await gift.getByLabel(/^How .* lies in the box/).selectOption({ label: "whole strand of 50" });
+  await expect(gift).toContainText("50");
   await gift.getByLabel(/^Which colourway/).selectOption({ label: "Proof black" });
-  // A whole strand for each of 24 boxes: 600, and nothing to spare for a pack.
+  // A whole strand for each of 24 boxes, and nothing to spare for a pack.
   await stage(page, "Counts");
-  await expect(need(page, "R06-SLAT")).toContainText("600");
+  await expect(need(page, "R06-SLAT")).toContainText("1,200");
   await expect(need(page, "R06-SLAT")).toContainText("none");
 
   // Spares: by a rule, which says its name; then said for this box.
@@ -40,6 +40,7 @@ test("a box goes from counted to committed, with contents and spares, and back",
 
   await page.getByRole("button", { name: "Commit the box" }).click();
   await expect(dialog(page).getByTestId("lacking").filter({ hasText: "Small box, kraft" })).toContainText("32");
+  await expect(dialog(page).getByTestId("lacking").filter({ hasText: "slate" })).toContainText("950");
   await expect(dialog(page)).toContainText("It takes what planned boxes want that are packed before it: June");
   const commit = dialog(page).getByRole("button", { name: "Commit short" });
   await expect(commit).toBeDisabled();

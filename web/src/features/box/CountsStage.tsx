@@ -326,19 +326,20 @@ function BoxOrigins({ row: { component, least, most }, colourway }: Asked) {
   const unit = linear ? "mm" : "piece";
   const needRows = useNeedRows(linear);
   const say = useSayQuantity();
+  const text = least === most ? say(most, unit) : `${say(least, unit)} – ${say(most, unit)}`;
   const takesMost = () => {
     const needs = needsOf(work.getState().bill, colourway, component.id);
     return needs.find(({ need }) => aBoxOf(need) === most) ?? needs[0]!;
   };
   return (
     <WhereFrom
-      label={`Where ${say(most, unit)} a box of ${component.name} come from`}
+      label={`Where ${text} a box of ${component.name} come from`}
       title={() => `${component.name}, a box of ${nameOf(work.getState(), takesMost().variant.first)}`}
       rows={() => needRows(work.getState().detail, takesMost().variant, takesMost().need)}
       total={say(most, unit)}
       note={() => "A kit for several sizes holds what the one that needs most needs: its places are listed."}
     >
-      {least === most ? say(most, unit) : `${say(least, unit)} – ${say(most, unit)}`}
+      {text}
     </WhereFrom>
   );
 }
