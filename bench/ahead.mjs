@@ -97,8 +97,8 @@ export async function ahead(url, databaseUrl, executablePath, report) {
       await page.locator("[data-testid^=ahead-]").first().waitFor();
     });
     shown.push(time);
-    await page.getByRole("link", { name: /^Orders/ }).click();
-    await page.getByRole("heading", { name: "Orders" }).waitFor();
+    await page.getByRole("link", { name: /^Designs/ }).click();
+    await page.getByRole("heading", { name: "Designs" }).waitFor();
   }
   await browser.close();
   report.line(
@@ -138,7 +138,7 @@ export async function ahead(url, databaseUrl, executablePath, report) {
   await db.end();
 }
 
-/** 5,000 beads with 500 pieces each in one movement, and a thread in spools. */
+/** 5,000 beads with 100 pieces each in one movement, and a thread in spools. */
 async function fill(db) {
   const thread = randomUUID();
   await db.query(
@@ -157,7 +157,7 @@ async function fill(db) {
        p as (select id from places order by position limit 1)
      insert into movements (entry_id, component_id, place_id, quantity, balance, stretch_mm)
      select e.id, c.id, p.id, x.n, x.sum, x.mm from e, p, components c, lateral (values
-       (case when c.base_unit = 'mm' then 400 else 500 end, case when c.base_unit = 'mm' then 400 * 100000 else 500 end,
+       (case when c.base_unit = 'mm' then 400 else 100 end, case when c.base_unit = 'mm' then 400 * 100000 else 100 end,
         case when c.base_unit = 'mm' then 100000 else 0 end)) as x(n, sum, mm)
      where c.code ~ '^A[0-9]+$' or c.id = $1`,
     [thread],

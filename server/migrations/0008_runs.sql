@@ -36,7 +36,8 @@ insert into runs (box_id) select id from boxes;
 create table run_bills (
   run_id uuid not null references runs on delete cascade,
   no int not null check (no > 0),
-  body jsonb not null,
+  -- As it was written: nobody looks for anything inside it.
+  body json not null,
   made_at timestamptz not null default now(),
   person_id uuid references people,
   primary key (run_id, no)

@@ -1,4 +1,6 @@
 import type { BoxBill, Claim, KeptRun, OpenBox, Pool, Run, RunState, SpokenBy, Supply } from "@jar-count/core/contract";
+import { addCuts } from "@jar-count/core/bom";
+import { toThousandth } from "@jar-count/core/units";
 import type { Session } from "./database.ts";
 
 /** The day by which a run `u` of a box `b` is packed: as said, else the 20th of the month before. */
@@ -115,33 +117,46 @@ export async function listOpenBoxes(db: Session): Promise<OpenBox[]> {
  * open.
  */
 export async function listClaims(db: Session, components: readonly string[] | null): Promise<Claim[]> {
-  const { rows } = await db.query<Omit<Claim, "cuts"> & { cutMm: number | null }>({
-    name: "claims of committed boxes",
-    text: `with needs as (
-       select n.id, u.box_id, n.component_id, n.cut_mm, n.quantity from run_needs n join runs u on u.id = n.run_id
-       where u.state in ('committed', 'packing') and ($1::uuid[] is null or n.component_id = any($1))
-     ), held as (
-       select n.box_id, n.component_id, n.cut_mm, coalesce(r.order_line_id::text, 'stock') as source, r.quantity, r.need_id
-       from reservations r join needs n on n.id = r.need_id where r.released_at is null
-     )
-     select box_id as box, component_id as component, source as "from", cut_mm::float8 as "cutMm",
-       sum(quantity)::float8 as quantity from held group by 1, 2, 3, 4
-     union all
-     select n.box_id, n.component_id, null, n.cut_mm::float8, sum(n.quantity - coalesce(h.held, 0))::float8
-     from needs n left join (select need_id, sum(quantity) as held from held group by 1) h on h.need_id = n.id
-     where n.quantity > coalesce(h.held, 0) group by 1, 2, 3, 4
-     order by 1, 2, 3, 4`,
+  // Two plain reads, put together here: a database that knows nothing of these tables yet joins them badly.
+  const { rows: needs } = await db.query<NeedOfBox>({
+    name: "needs of committed boxes",
+    text: `select n.id, u.box_id as box, n.component_id as component, n.cut_mm::float8 as "cutMm", n.quantity::float8
+     from run_needs n join runs u on u.id = n.run_id
+     where u.state in ('committed', 'packing') and ($1::uuid[] is null or n.component_id in (select unnest($1::uuid[])))`,
     values: [components],
   });
+  const { rows: held } = await db.query<{ need: string; line: string | null; quantity: number }>({
+    name: "what covers needs",
+    text: `select need_id as need, order_line_id as line, quantity::float8 from reservations
+     where need_id is not null and released_at is null and ($1::uuid[] is null or component_id in (select unnest($1::uuid[])))`,
+    values: [components],
+  });
+  const open = new Map(needs.map((n) => [n.id, { ...n, left: n.quantity }]));
   const claims = new Map<string, Claim>();
-  for (const { cutMm, quantity, ...of } of rows) {
-    const key = `${of.box} ${of.component} ${of.from}`;
-    const claim = claims.get(key) ?? { ...of, quantity: 0, cuts: [] };
+  const add = ({ box, component, cutMm }: NeedOfBox, from: Claim["from"], quantity: number) => {
+    const key = `${box} ${component} ${from}`;
+    const claim = claims.get(key) ?? { box, component, from, quantity: 0, cuts: [] };
     claims.set(key, claim);
-    claim.quantity += quantity * (cutMm ?? 1);
-    if (cutMm !== null) claim.cuts.push({ mm: cutMm, count: quantity });
+    claim.quantity = toThousandth(claim.quantity + quantity * (cutMm ?? 1));
+    if (cutMm !== null) claim.cuts = addCuts(claim.cuts, [{ mm: cutMm, count: quantity }]);
+  };
+  for (const { need, line, quantity } of held) {
+    const of = open.get(need);
+    if (!of) continue;
+    of.left = toThousandth(of.left - quantity);
+    add(of, line ?? "stock", quantity);
   }
+  for (const of of open.values()) if (of.left > 0) add(of, null, of.left);
   return [...claims.values()];
+}
+
+/** A need of a committed box. */
+interface NeedOfBox {
+  id: string;
+  box: string;
+  component: string;
+  cutMm: number | null;
+  quantity: number;
 }
 
 /** What of the orders is still to come, of all components or some. */
@@ -152,7 +167,7 @@ export async function listSupplies(db: Session, components: readonly string[] | 
        (l.quantity - l.received)::float8 as quantity,
        case when c.base_unit = 'mm' then coalesce(l.piece_mm, l.quantity / l.packs)::float8 end as "pieceMm"
      from order_lines l join components c on c.id = l.component_id
-     where l.received < l.quantity and ($1::uuid[] is null or l.component_id = any($1))
+     where l.received < l.quantity and ($1::uuid[] is null or l.component_id in (select unnest($1::uuid[])))
      order by l.due nulls last, l.id`,
     values: [components],
   });
@@ -168,19 +183,19 @@ export async function listPools(db: Session, components: readonly string[] | nul
          json_agg(json_build_object('mm', cut_mm::float8, 'count', quantity::float8) order by cut_mm desc)
            filter (where cut_mm is not null) as cuts
        from reservations where released_at is null and need_id is null
-         and ($1::uuid[] is null or component_id = any($1)) group by 1
+         and ($1::uuid[] is null or component_id in (select unnest($1::uuid[]))) group by 1
      ), pieces as (
        select b.component_id, json_agg(json_build_object('mm', b.stretch_mm::float8, 'count', b.count::float8)
          order by b.stretch_mm) as list
        from (select b.component_id, b.stretch_mm, sum(b.quantity) as count from balances b
          join places p on p.id = b.place_id where not p.held and b.stretch_mm > 0 and b.quantity > 0
-           and ($1::uuid[] is null or b.component_id = any($1)) group by 1, 2) b group by 1
+           and ($1::uuid[] is null or b.component_id in (select unnest($1::uuid[]))) group by 1, 2) b group by 1
      )
      select t.component_id as component, t.on_hand::float8 as "onHand",
        (t.held + coalesce(a.amount, 0))::float8 as aside, coalesce(p.list, '[]') as pieces,
        coalesce(a.cuts, '[]') as "asideCuts"
      from component_totals t left join aside a using (component_id) left join pieces p using (component_id)
-     where $1::uuid[] is null or t.component_id = any($1)`,
+     where $1::uuid[] is null or t.component_id in (select unnest($1::uuid[]))`,
     values: [components],
   });
   return rows;
@@ -261,19 +276,44 @@ export async function linesOfRun(
   return rows;
 }
 
-/** A day on which what a planned box takes is known to hold, by box: it changes with all that its bill is made from. */
-export async function tagsOfPlans(db: Session, byCost: boolean): Promise<Map<string, string>> {
+/** What says that a plan changed: its own saves and the workshop's rules, by box; and anything of any component. */
+export interface PlanTags {
+  boxes: Map<string, string>;
+  components: string;
+}
+
+/** @param byCost whether what a box takes depends on what things cost */
+export async function tagsOfPlans(db: Session, byCost: boolean): Promise<PlanTags> {
+  const { rows } = await db.query<{ id: string | null; tag: string }>({
+    name: "tags of plans",
+    text: `select b.id, w.made || '.' || b.stamp || '.' || b.version || '.' || w.version as tag
+       from boxes b join runs u on u.box_id = b.id, workshop w where u.state = 'planned'
+     union all
+     select null, (select coalesce(sum(version), 0) from components) || '.' || case when $1
+       then (select coalesce(sum(changed::text::bigint), 0) from component_totals) else 0 end`,
+    values: [byCost],
+  });
+  const boxes = new Map(rows.flatMap((r) => (r.id === null ? [] : [[r.id, r.tag] as const])));
+  return { boxes, components: rows.find((r) => r.id === null)!.tag };
+}
+
+/** What says that a component changed that a box takes: for those of the boxes that may have. */
+export async function tagsOfComponents(
+  db: Session,
+  boxes: readonly string[],
+  byCost: boolean,
+): Promise<Map<string, string>> {
   const { rows } = await db.query<{ id: string; tag: string }>({
-    name: byCost ? "tags of plans by cost" : "tags of plans",
+    name: "tags of the components of plans",
     text: `with used as (
        select distinct r.box_id, p.component_id from box_picks p join box_roles r on r.id = p.box_role_id
-       union select box_id, component_id from box_contents
+         where r.box_id = any($1)
+       union select box_id, component_id from box_contents where box_id = any($1)
      )
-     select b.id, w.made || '.' || b.stamp || '.' || b.version || '.' || w.version || '.'
-       || coalesce((select sum(c.version) ${byCost ? "|| '.' || sum(t.changed::text::bigint)" : ""} from used
-         join components c on c.id = used.component_id ${byCost ? "join component_totals t on t.component_id = c.id" : ""}
-         where used.box_id = b.id), '0') as tag
-     from boxes b join runs u on u.box_id = b.id, workshop w where u.state = 'planned'`,
+     select used.box_id as id, sum(c.version) || '.' || case when $2 then sum(t.changed::text::bigint) else 0 end as tag
+     from used join components c on c.id = used.component_id join component_totals t on t.component_id = c.id
+     group by 1`,
+    values: [boxes, byCost],
   });
   return new Map(rows.map((r) => [r.id, r.tag]));
 }

@@ -1,36 +1,53 @@
 import type { Claim } from "@jar-count/core/contract";
 import type { Session } from "../store/database.ts";
-import { tagsOfPlans } from "../store/runs.ts";
+import { tagsOfComponents, tagsOfPlans } from "../store/runs.ts";
 import { findWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
 import { readBox } from "./boxes.ts";
 
-/** What planned boxes take, by box, with the tag under which it holds: kept only to save counting them again. */
-const kept = new Map<string, { tag: string; claims: Claim[] }>();
+/** What a planned box takes, and the tags under which that holds. */
+interface Plan {
+  box: string;
+  components: string;
+  claims: Claim[];
+}
+
+/** By box: kept only to save counting them again. */
+const kept = new Map<string, Plan>();
+/** What was true of all components when {@link kept} was looked through last. */
+let seen = "";
 
 /**
- * What every planned box takes of each component, by its bill. A cheap question to the database decides every time
- * which boxes are counted again: those that changed, or whose components or rules did.
+ * What every planned box takes of each component, by its bill. Cheap questions to the database decide every time which
+ * boxes are counted again: those that changed, or whose components or rules did.
  */
 export async function plannedClaims(db: Session): Promise<Claim[]> {
   const { spares } = await findWorkshop(db);
-  const tags = await tagsOfPlans(
-    db,
-    spares.some((rule) => rule.costFrom != null || rule.costTo != null),
-  );
-  for (const box of kept.keys()) if (!tags.has(box)) kept.delete(box);
-  const changed = [...tags].filter(([box, tag]) => kept.get(box)?.tag !== tag);
-  // One after another on this session; the threads count beside each other.
-  const counting: Promise<void>[] = [];
-  for (const [box, tag] of changed) {
-    const detail = await readBox(db, box);
-    counting.push(
-      inThread((work) => work.totals(detail)).then((totals) => {
-        const claims = totals.map((t) => ({ box, component: t.component, from: null, quantity: t.run, cuts: t.cuts }));
-        kept.set(box, { tag, claims });
-      }),
-    );
+  const byCost = spares.some((rule) => rule.costFrom != null || rule.costTo != null);
+  const tags = await tagsOfPlans(db, byCost);
+  for (const box of kept.keys()) if (!tags.boxes.has(box)) kept.delete(box);
+  const changed = [...tags.boxes].filter(([box, tag]) => kept.get(box)?.box !== tag).map(([box]) => box);
+  // Only where some component changed at all is it asked which boxes take it.
+  const doubted = tags.components === seen ? changed : [...tags.boxes.keys()];
+  if (doubted.length > 0) {
+    const components = await tagsOfComponents(db, doubted, byCost);
+    // Read one after another on this session; the threads count beside each other.
+    const counting: Promise<unknown>[] = [];
+    for (const box of doubted) {
+      const now = { box: tags.boxes.get(box)!, components: components.get(box) ?? "" };
+      const known = kept.get(box);
+      if (known?.box === now.box && known.components === now.components) continue;
+      const detail = await readBox(db, box);
+      const totals = inThread((work) => work.totals(detail));
+      counting.push(
+        totals.then((list) => {
+          const claims = list.map((t) => ({ box, component: t.component, from: null, quantity: t.run, cuts: t.cuts }));
+          kept.set(box, { ...now, claims });
+        }),
+      );
+    }
+    await Promise.all(counting);
+    seen = tags.components;
   }
-  await Promise.all(counting);
-  return [...tags.keys()].flatMap((box) => kept.get(box)?.claims ?? []);
+  return [...tags.boxes.keys()].flatMap((box) => kept.get(box)?.claims ?? []);
 }

@@ -6,7 +6,7 @@ import { randomUUID } from "node:crypto";
 import { isDeepStrictEqual } from "node:util";
 import type { z } from "zod";
 import { notFound, Refusal, stale } from "../refusal/index.ts";
-import { findBox, lockBox } from "../store/boxes.ts";
+import { lockBox } from "../store/boxes.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
 import { lockTotals } from "../store/ledger.ts";
@@ -161,8 +161,9 @@ export const planCommit = (db: Database, id: string): Promise<CommitPlan> =>
  * @throws Refusal `stale` with what it would do now, where the box changed, or more is lacking than one knew of
  */
 export function commitBox(db: Database, id: string, asked: z.output<typeof CommitBox>): Promise<Run> {
-  return inTransaction(db, (session) =>
-    writeOnce(
+  return inTransaction(db, (session) => {
+    let made: Run | null = null;
+    return writeOnce(
       session,
       asked.requestKey,
       { id, asked },
@@ -189,10 +190,9 @@ export function commitBox(db: Database, id: string, asked: z.output<typeof Commi
         }
         await deleteNeeds(session, run.id);
         await addNeeds(session, run.id, needs);
-        const { theme, month } = (await findBox(session, id))!;
         await coverNeeds(
           session,
-          `${theme}, ${month}`.slice(0, 200),
+          `${bill.theme}, ${bill.month}`.slice(0, 200),
           asked.person ?? null,
           covered.map((c) => ({
             need: c.need.id,
@@ -204,14 +204,29 @@ export function commitBox(db: Database, id: string, asked: z.output<typeof Commi
         );
         // The same bill again only covers what was still open.
         const before = run.bill ? await findBill(session, run.id) : undefined;
-        if (!isDeepStrictEqual(before, JSON.parse(JSON.stringify(bill)))) {
+        if (!before || !isDeepStrictEqual(before, JSON.parse(JSON.stringify(bill)))) {
           await addBill(session, run.id, bill, { person: asked.person });
         }
         await setState(session, run.id, "committed");
+        made = await runAsCommitted(session, id, plan);
       },
-      () => readRun(session, id),
-    ),
-  );
+      async () => made ?? readRun(session, id),
+    );
+  });
+}
+
+/** A run just committed: what it lacks is known from how it was covered. */
+async function runAsCommitted(db: Session, id: string, { lacking, fromOrders }: CommitPlan): Promise<Run> {
+  const late = fromOrders.filter((o) => o.late);
+  const sums = new Map(lacking.map((l) => [l.component, l.quantity]));
+  for (const { component, quantity } of late) sums.set(component, (sums.get(component) ?? 0) + quantity);
+  return {
+    ...(await mustFindRun(db, id)),
+    lacking: [...sums].map(([component, quantity]) => {
+      const by = late.find((l) => l.component === component);
+      return { component, quantity: toThousandth(quantity), late: by ? { order: by.order, due: by.due } : null };
+    }),
+  };
 }
 
 /** Takes a committed box back: all that it spoke for is free again. Its bills stay, by their numbers. */
