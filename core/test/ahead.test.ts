@@ -206,14 +206,12 @@ describe("what is left for a box, and who takes the rest", () => {
     expect(ask(broken, 1, 80).short).toBe(0);
     expect(ask(broken, 0, 80)).toEqual({ left: 50, short: 30, because: [{ box: BOX[1], quantity: 80 }] });
   });
-  test("what is known of nothing is said by nobody", () => {
-    expect(
-      sharingFor(shares([], []), { id: BOX[0]!, packBy: TODAY, month: "2027-01" })({
-        component: { id: id(99), baseUnit: "piece" },
-        run: 1,
-        cuts: [],
-      }),
-    ).toBeNull();
+  test("what nothing is known of is said by nobody; a box that is sent has had what it took", () => {
+    const open = shares([{ packBy: "2027-02-20" }], []);
+    const strange = { component: { id: id(99), baseUnit: "piece" as const }, run: 1, cuts: [] };
+    expect(sharingFor(open, open.boxes[0]!)(strange)).toBeNull();
+    const sent = sharingFor(open, { id: BOX[5]!, packBy: TODAY, month: "2027-01" });
+    expect(sent({ component: bead, run: 7, cuts: [] })).toEqual({ left: 7, short: 0, because: [] });
   });
   test("law: all boxes together are short of what there is not, and no more is left than there was", () => {
     const days = fc.integer({ min: 1, max: 28 }).map((d) => `2027-02-${String(d).padStart(2, "0")}`);

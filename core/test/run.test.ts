@@ -19,8 +19,7 @@ import { id } from "./things.ts";
 
 const [BEAD, WIRE] = [id(1), id(2)];
 const need = (quantity: number, cutMm: number | null = null): NeedOf => ({
-  first: id(900),
-  second: null,
+  variant: id(900),
   component: cutMm === null ? BEAD : WIRE,
   cutMm,
   quantity,

@@ -52,8 +52,8 @@ create trigger run_bills_frozen before update on run_bills for each row execute 
 create table run_needs (
   id uuid primary key,
   run_id uuid not null references runs on delete cascade,
-  first uuid not null,
-  second uuid,
+  -- Of box_variants, which may be taken out of the plan while the run still needs it.
+  variant_id uuid not null,
   component_id uuid not null references components,
   cut_mm numeric check (cut_mm > 0),
   quantity numeric not null check (quantity > 0),

@@ -1,8 +1,8 @@
-import type { BoxDetail, Component, Design, DesignSummary } from "@jar-count/core/contract";
+import type { BoxDetail, Component, Design, DesignSummary, Shares } from "@jar-count/core/contract";
 import { EMPTY_BOX } from "@jar-count/core/box";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { boxesOf, makeBoxStore, saveByItself } from "../src/features/box/boxStore.ts";
-import { choose, setBoxes } from "../src/features/box/tray.ts";
+import { choose, setBoxes, setOnceABox, setSpare } from "../src/features/box/tray.ts";
 import { component as thing, id, ids } from "../../core/test/things.ts";
 import { type Asked, refused, serve, Store } from "./page.ts";
 
@@ -191,5 +191,46 @@ describe("saving by itself", () => {
     edit(setBoxes(MOSS, 12));
     await passes(5_000);
     expect(writes(asked)).toEqual([]);
+  });
+});
+
+describe("what it shares with other boxes", () => {
+  const OTHER = id(40);
+  const shares = (quantity: number): Shares => ({
+    today: "2027-01-01",
+    boxes: [
+      { id: OTHER, theme: "Before", month: "2027-03", packBy: "2027-02-20", state: "planned" },
+      { id: BOX, theme: "Apiary", month: "2027-04", packBy: "2027-03-20", state: "planned" },
+    ],
+    claims: [{ box: OTHER, component: GREEN, from: null, quantity, cuts: [] }],
+    supplies: [],
+    pools: [{ component: GREEN, onHand: 100, aside: 0, pieces: [], asideCuts: [] }],
+  });
+  test("a shortage follows the others, and the box's own day, at every change", () => {
+    const { work, edit, share } = store();
+    const green = () => work.getState().bill.totals.find((t) => t.component.id === GREEN)!;
+    expect(green()).toMatchObject({ run: 70, left: 100, short: 0, because: [] });
+    share(shares(60));
+    expect(green()).toMatchObject({ left: 40, short: 30, because: [{ box: OTHER, quantity: 60 }] });
+    edit((b) => ({ ...b, packBy: "2027-02-19" }));
+    expect(green()).toMatchObject({ left: 100, short: 0, because: [] });
+    edit((b) => ({ ...b, packBy: null }));
+    edit(setBoxes(MOSS, 4));
+    expect(green()).toMatchObject({ run: 28, left: 40, short: 0 });
+    // What the shares know nothing of yet is judged by what is free.
+    edit(choose(SEED, CLAY, RED));
+    expect(work.getState().bill.totals.find((t) => t.component.id === RED)).toMatchObject({ left: 100 });
+  });
+  test("spares said for some roles, and what lies beside the designs, are counted at once", () => {
+    const { work, edit } = store();
+    const need = () => work.getState().bill.variants[0]!.needs[0]!;
+    edit(setSpare(new Set([SEED]), 3));
+    expect(need()).toMatchObject({ perBox: 7, spare: 3, run: 100 });
+    edit(setSpare(new Set([SEED]), null));
+    expect(need()).toMatchObject({ spare: 0, run: 70 });
+    edit((b) => ({ ...b, contents: [{ id: id(50), component: GREEN, first: MOSS, quantity: 5 }] }));
+    expect(need()).toMatchObject({ perBox: 12, run: 120 });
+    edit(setOnceABox(SEED, true));
+    expect(work.getState().box.roles[0]).toMatchObject({ onceABox: true });
   });
 });

@@ -9,11 +9,13 @@ import { piecesOf, pieceShelf, type Shelf, shelfOf, sumShelf, type Wanted } from
  * What is left of each component for one box, and who takes the rest. Committed boxes come first, by what they speak
  * for; what stands open of them, and planned boxes, take their turn by the day they are packed, the month and the id.
  * What an order brings by the box's day is there for it; a line past its day counts as today, one without a day never.
+ * A box that is not open any more has had what it took.
  * @param own the box as it is planned now, which may differ from what the shares hold of it
  */
 export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | "month">): Sharing {
   const mine = { ...own, packBy: notBefore(own.packBy, shares.today) };
   const boxes = inOrder(shares.boxes);
+  if (!boxes.some((b) => b.id === own.id)) return ({ run }) => ({ left: run, short: 0, because: [] });
   const placeOf = new Map(boxes.map((b, i) => [b.id, i]));
   // The box stands where its own day puts it, even if that changed and is not saved yet.
   const rank = inOrder([...boxes.filter((b) => b.id !== own.id), own]);

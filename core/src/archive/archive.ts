@@ -253,7 +253,7 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
     ...lists,
     components: components.map((c) => ({ ...c, offers: offers.get(c.id) ?? [] })),
     designs: designFiles.map(parsed),
-    boxes: boxFiles.map(parsed),
+    boxes: boxFiles.map((file) => withVariantIds(parsed(file))),
     orders: orderFiles.map(parsed),
     stocktakes: walkFiles.map(parsed),
     runs: runFiles.map(parsed),
@@ -489,6 +489,16 @@ function derivedId(text: string): string {
   });
   const h = sums.join("");
   return `${h.slice(0, 8)}-${h.slice(8, 12)}-8${h.slice(13, 16)}-8${h.slice(17, 20)}-${h.slice(20, 32)}`;
+}
+
+/** A box of an archive before version 4, whose variants have no ids: each gets the same one whenever it is read. */
+function withVariantIds(box: Record<string, unknown>): Record<string, unknown> {
+  if (!Array.isArray(box.variants)) return box;
+  const variants = (box.variants as unknown[]).map((v) => {
+    const { first, second } = (v ?? {}) as { first?: unknown; second?: unknown };
+    return { id: derivedId(`variant ${String(box.id)} ${String(first)} ${String(second)}`), ...(v as object) };
+  });
+  return { ...box, variants };
 }
 
 const number = (cell: string) => (cell.trim() === "" ? null : Number(cell));

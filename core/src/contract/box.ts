@@ -71,7 +71,17 @@ export const BoxInput = z
     /** Second axis: a second choice beside the colourway, such as the metal of the findings. */
     seconds: z.array(Choice).max(20),
     /** How many boxes of each combination that is offered. */
-    variants: z.array(z.strictObject({ first: Uuid, second: Uuid.nullable(), boxes: Boxes })).max(1000),
+    variants: z
+      .array(
+        z.strictObject({
+          /** Its own identity, whatever it is chosen by; one without gets it when it is saved. */
+          id: Uuid.optional(),
+          first: Uuid,
+          second: Uuid.nullable(),
+          boxes: Boxes,
+        }),
+      )
+      .max(1000),
     roles: z.array(BoxRole).max(1000),
     /** Which box role a design's role is bound to, line by line. */
     bindings: z.array(z.strictObject({ line: Uuid, role: z.string().min(1).max(100), boxRole: Uuid })).max(20_000),

@@ -62,6 +62,8 @@ export const BilledLine = z.object({
 export type BilledLine = z.infer<typeof BilledLine>;
 
 export const BilledVariant = z.object({
+  /** The variant's own id; none where it is not saved yet. */
+  id: Uuid.nullish(),
   first: Uuid,
   second: Uuid.nullable(),
   /** Of its choices, as they were called. */
@@ -201,8 +203,8 @@ export const KeptRun = z.strictObject({
   needs: z.array(
     z.strictObject({
       id: Uuid,
-      first: Uuid,
-      second: Uuid.nullish(),
+      /** A variant's id; the variant itself may be taken out of the plan since. */
+      variant: Uuid,
       component: Uuid,
       cutMm: z.number().positive().nullish(),
       quantity: Quantity,

@@ -6,8 +6,8 @@ import { piecesOf, shelfOf, sumOf } from "../ahead/index.ts";
 
 /** What a variant's boxes need of a component: an amount, or `quantity` cuts of a length. */
 export interface NeedOf {
-  first: string;
-  second: string | null;
+  /** The variant's id. */
+  variant: string;
   component: string;
   cutMm: number | null;
   quantity: number;
@@ -15,18 +15,18 @@ export interface NeedOf {
   spare: number;
 }
 
-/** A bill's needs, variant by variant, cut by cut. */
+/** The needs of a bill whose variants are saved, variant by variant, cut by cut. */
 export function needsOfBill({ variants }: BoxBill): NeedOf[] {
-  return variants.flatMap(({ first, second, boxes, lines }) =>
+  return variants.flatMap(({ id, boxes, lines }) =>
     lines.flatMap(({ component, run, spare, pieces }): NeedOf[] => {
+      const variant = id ?? "";
       if (boxes === 0 || run === 0) return [];
       if (pieces.length === 0) {
         const over = toThousandth(Math.min(run, spare * boxes));
-        return [{ first, second, component, cutMm: null, quantity: run, spare: over }];
+        return [{ variant, component, cutMm: null, quantity: run, spare: over }];
       }
       return pieces.map((p) => ({
-        first,
-        second,
+        variant,
         component,
         cutMm: p.mm,
         quantity: p.count * boxes,

@@ -24,7 +24,8 @@ export function boxBill({ box, designs, spares }: BoxDetail, bill: Bill): BoxBil
     month: box.month,
     packBy: packByOf(box),
     bagging: box.bagging,
-    variants: bill.variants.map(({ first, second, boxes, needs, gaps }) => ({
+    variants: bill.variants.map(({ first, second, boxes, needs, gaps }, i) => ({
+      id: box.variants[i]?.id ?? null,
       first,
       second,
       name: [first, second].flatMap((id) => (id === null ? [] : [names.get(id) ?? ""])).join(", "),

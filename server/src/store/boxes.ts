@@ -19,7 +19,8 @@ export async function findBox(db: Session, id: string): Promise<Box | undefined>
           from box_choices c where c.box_id = b.id and c.axis = 1) as colourways,
        (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name) order by c.position), '[]')
           from box_choices c where c.box_id = b.id and c.axis = 2) as seconds,
-       (select coalesce(json_agg(json_build_object('first', v.first, 'second', v.second, 'boxes', v.boxes)
+       (select coalesce(json_agg(json_build_object('id', v.id, 'first', v.first, 'second', v.second,
+          'boxes', v.boxes)
        order by v.position), '[]')
           from box_variants v where v.box_id = b.id) as variants,
        (select coalesce(json_agg(json_strip_nulls(json_build_object('id', r.id, 'name', r.name, 'kind', r.kind,
@@ -122,9 +123,9 @@ async function keepVariants(
     [id, rows],
   );
   await db.query(
-    `insert into box_variants (box_id, position, first, second, boxes)
-     select $1, x.position, x.first, x.second, x.boxes
-     from jsonb_to_recordset($2) as x(position int, first uuid, second uuid, boxes int)
+    `insert into box_variants (id, box_id, position, first, second, boxes)
+     select coalesce(x.id, gen_random_uuid()), $1, x.position, x.first, x.second, x.boxes
+     from jsonb_to_recordset($2) as x(id uuid, position int, first uuid, second uuid, boxes int)
      on conflict (box_id, first, second) do update set position = excluded.position, boxes = excluded.boxes`,
     [id, rows],
   );

@@ -59,9 +59,9 @@ export type NeedRow = KeptRun["needs"][number];
 
 export async function addNeeds(db: Session, runId: string, needs: readonly NeedRow[]): Promise<void> {
   await db.query(
-    `insert into run_needs (id, run_id, first, second, component_id, cut_mm, quantity, spare)
-     select x.id, $1, x.first, x.second, x.component, x."cutMm", x.quantity, x.spare
-     from jsonb_to_recordset($2) as x(id uuid, first uuid, second uuid, component uuid, "cutMm" numeric,
+    `insert into run_needs (id, run_id, variant_id, component_id, cut_mm, quantity, spare)
+     select x.id, $1, x.variant, x.component, x."cutMm", x.quantity, x.spare
+     from jsonb_to_recordset($2) as x(id uuid, variant uuid, component uuid, "cutMm" numeric,
        quantity numeric, spare numeric)`,
     [runId, JSON.stringify(needs)],
   );
@@ -324,7 +324,7 @@ export async function exportRuns(db: Session): Promise<KeptRun[]> {
     `select u.box_id as box, u.state,
        (select coalesce(json_agg(json_build_object('no', f.no, 'at', exact_time(f.made_at), 'person', f.person_id,
           'bill', f.body) order by f.no), '[]') from run_bills f where f.run_id = u.id) as bills,
-       (select coalesce(json_agg(json_build_object('id', n.id, 'first', n.first, 'second', n.second, 'component',
+       (select coalesce(json_agg(json_build_object('id', n.id, 'variant', n.variant_id, 'component',
           n.component_id, 'cutMm', n.cut_mm::float8, 'quantity', n.quantity::float8, 'spare', n.spare::float8)
           order by n.id), '[]') from run_needs n where n.run_id = u.id) as needs
      from runs u where exists (select from run_bills f where f.run_id = u.id) order by u.box_id`,

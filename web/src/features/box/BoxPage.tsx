@@ -22,7 +22,16 @@ import {
   TallyRule,
   Waiting,
 } from "../../ui/page.tsx";
-import { BoxContext, boxesOf, type BoxWork, makeBoxStore, saveByItself, useBox, useBoxStore } from "./boxStore.ts";
+import {
+  BoxContext,
+  boxesOf,
+  type BoxWork,
+  holdsSomething,
+  makeBoxStore,
+  saveByItself,
+  useBox,
+  useBoxStore,
+} from "./boxStore.ts";
 import { CommitButtons, RunNotice, StateMark } from "./Commit.tsx";
 import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
@@ -148,7 +157,7 @@ function BoxAbout() {
 type Mark = "open" | "done" | number;
 
 function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
-  const begun = box.lines.length > 0 && box.variants.length > 0;
+  const begun = holdsSomething(box) && box.variants.length > 0;
   const broken = new Set(bill.problems.map((p) => p.line)).size;
   const gaps = gapsOf(bill);
   // A tick says that it is done: with no boxes, a cell open or something broken, counts and cost are not.
@@ -156,7 +165,7 @@ function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
   const left = (n: number): Mark => (n > 0 ? n : whole ? "done" : "open");
   return {
     theme: "done",
-    designs: broken > 0 ? broken : box.lines.length > 0 ? "done" : "open",
+    designs: broken > 0 ? broken : holdsSomething(box) ? "done" : "open",
     colours: gaps > 0 ? gaps : begun && boxesOf(box) > 0 ? "done" : "open",
     counts: left(begun ? bill.totals.filter((t) => t.short > 0).length : 0),
     cost: cost.unpriced.length === 0 && Number(cost.run) === 0 ? "open" : left(cost.unpriced.length),
@@ -203,6 +212,7 @@ function BoxTally() {
   const money = useSayMoney();
   const boxes = boxesOf(box);
   const can = makeable(bill);
+  const sent = useQuery(runQuery(box.id)).data?.state === "sent";
   const gaps = gapsOf(bill);
   const short = bill.totals.filter((t) => t.short > 0);
   const perBox = cost.variants
@@ -212,9 +222,13 @@ function BoxTally() {
   return (
     <>
       <TallyHead what={`${box.theme.slice(0, 60)}, ${many(boxes, "box", "boxes")}`} />
-      {boxes > 0 && box.lines.length > 0 ? (
+      {boxes > 0 && holdsSomething(box) ? (
         <>
-          <Leading n={sayNumber(can.boxes)}>of {sayNumber(boxes)} can be made now</Leading>
+          {sent ? (
+            <Leading n={sayNumber(boxes)}>boxes, sent</Leading>
+          ) : (
+            <Leading n={sayNumber(can.boxes)}>of {sayNumber(boxes)} can be made now</Leading>
+          )}
           <dl>
             {can.heldBackBy ? (
               <TallyRow label="Held back by">{can.heldBackBy.name}</TallyRow>
@@ -236,7 +250,7 @@ function BoxTally() {
         </>
       ) : (
         <p className="mt-3 text-muted">
-          {box.lines.length === 0
+          {!holdsSomething(box)
             ? "Put a design into the box, and its counts appear here."
             : box.colourways.length === 0
               ? "Give it a colourway and a number of boxes, and its counts appear here."

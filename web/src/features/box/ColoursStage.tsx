@@ -15,7 +15,7 @@ import { later } from "../../ui/later.tsx";
 import { useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
-import { type BoxWork, useBox, useBoxStore } from "./boxStore.ts";
+import { type BoxWork, useBox, useBoxStore, holdsSomething } from "./boxStore.ts";
 import {
   addColourway,
   choose,
@@ -49,7 +49,7 @@ export function ColoursStage() {
       id: box.id,
       roles: box.roles,
       colourways: box.colourways,
-      noLines: box.lines.length === 0,
+      noLines: !holdsSomething(box),
     })),
   );
   const [asked, setAsked] = useState<Asked | null>(null);

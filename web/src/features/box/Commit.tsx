@@ -16,7 +16,7 @@ import { DataTable } from "../../ui/DataTable.tsx";
 import { Diamond, sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
 import { Waiting } from "../../ui/page.tsx";
-import { useBox, useBoxStore } from "./boxStore.ts";
+import { holdsSomething, useBox, useBoxStore } from "./boxStore.ts";
 import { ComponentName } from "./sections.tsx";
 import { nameOfBox } from "./shared.tsx";
 
@@ -52,7 +52,7 @@ function useSaved(): boolean {
 export function CommitButtons() {
   const run = useRun();
   const [asking, setAsking] = useState<"commit" | "back" | null>(null);
-  const begun = useBox(({ box }) => box.lines.length + box.contents.length > 0 && box.variants.length > 0);
+  const begun = useBox(({ box }) => holdsSomething(box) && box.variants.length > 0);
   const saved = useSaved();
   if (!run || !begun) return null;
   return (

@@ -7,7 +7,7 @@ import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
-import { useBox, useBoxStore } from "./boxStore.ts";
+import { holdsSomething, useBox, useBoxStore } from "./boxStore.ts";
 import { useNeedRows } from "./needRows.tsx";
 import { ComponentName, SECTIONS } from "./sections.tsx";
 import { useColourway } from "./useColourway.ts";
@@ -19,8 +19,8 @@ export function CostStage() {
   const { id, noLines, empty } = useBox(
     useShallow(({ box, cost }) => ({
       id: box.id,
-      noLines: box.lines.length === 0,
-      empty: cost.variants.length === 0 || box.lines.length === 0,
+      noLines: !holdsSomething(box),
+      empty: cost.variants.length === 0 || !holdsSomething(box),
     })),
   );
   if (!empty) {

@@ -13,7 +13,7 @@ import { Diamond, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/ma
 import { NumberField } from "../../ui/fields.tsx";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
 import { WhereFrom } from "../../ui/WhereFrom.tsx";
-import { type BoxWork, useBox, useBoxStore } from "./boxStore.ts";
+import { type BoxWork, holdsSomething, useBox, useBoxStore } from "./boxStore.ts";
 import { useNeedRows } from "./needRows.tsx";
 import { ComponentName, SECTIONS } from "./sections.tsx";
 import { isFirm, nameOfBox } from "./shared.tsx";
@@ -26,8 +26,8 @@ export function CountsStage() {
   const { id, noLines, empty } = useBox(
     useShallow(({ box, bill }) => ({
       id: box.id,
-      noLines: box.lines.length === 0,
-      empty: bill.variants.length === 0 || box.lines.length === 0,
+      noLines: !holdsSomething(box),
+      empty: bill.variants.length === 0 || !holdsSomething(box),
     })),
   );
   if (!empty) return <Counts />;

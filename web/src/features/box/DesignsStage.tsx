@@ -66,19 +66,22 @@ export function DesignsStage() {
   );
   if (box.lines.length === 0) {
     return (
-      <Empty
-        title="No designs in this box yet"
-        action={
-          <span className="flex justify-center gap-2">
-            {adder}
-            <ButtonLink to="/designs">To the designs</ButtonLink>
-          </span>
-        }
-      >
-        {library.length === 0
-          ? "Write a design first; then it can go into the box."
-          : "A box holds one to five designs. Each brings its beads to the colour tray."}
-      </Empty>
+      <section className="px-6" aria-label="Designs of the box">
+        <Empty
+          title="No designs in this box yet"
+          action={
+            <span className="flex justify-center gap-2">
+              {adder}
+              <ButtonLink to="/designs">To the designs</ButtonLink>
+            </span>
+          }
+        >
+          {library.length === 0
+            ? "Write a design first; then it can go into the box."
+            : "A box holds one to five designs. Each brings its beads to the colour tray."}
+        </Empty>
+        <Beside />
+      </section>
     );
   }
   const rows = box.lines.flatMap((line) => {

@@ -218,3 +218,6 @@ export function useBoxStore(): BoxStore {
 export const useBox = <T>(select: (work: BoxWork) => T): T => useStore(useBoxStore().work, select);
 
 export const boxesOf = (box: BoxInput) => box.variants.reduce((sum, v) => sum + v.boxes, 0);
+
+/** Whether anything is in a box: a design, or something beside the designs. */
+export const holdsSomething = (box: Pick<BoxInput, "lines" | "contents">) => box.lines.length + box.contents.length > 0;

@@ -9,7 +9,10 @@ export const addColourway: Change = (b) => {
     ...b,
     colourways: [...b.colourways, { id, name: `Colourway ${b.colourways.length + 1}` }],
     // How many is for somebody to say: as many as of the one before, or none yet.
-    variants: [...b.variants, { first: id, second: null, boxes: b.variants.at(-1)?.boxes ?? 0 }],
+    variants: [
+      ...b.variants,
+      { id: crypto.randomUUID(), first: id, second: null, boxes: b.variants.at(-1)?.boxes ?? 0 },
+    ],
   };
 };
 
