@@ -30,18 +30,6 @@ const PICTURES = [
   ],
   ["worn-necklace", design("Sluice Gate Necklace")],
   ["worn-earrings", design("Weir Drops")],
-  [
-    "bench-ring",
-    design("Mill Pond Brooch"),
-    "light",
-    (page) => page.getByRole("button", { name: "Ring", exact: true }).click(),
-  ],
-  [
-    "bench-braid",
-    design("Warp Rope Bracelet"),
-    "light",
-    (page) => page.getByRole("button", { name: "Braid", exact: true }).click(),
-  ],
   ["bench-dark", design("Kiln Door Earrings"), "dark"],
   [
     "bench-notation",
@@ -56,8 +44,18 @@ const PICTURES = [
   ["designs", "/designs"],
   ["box-designs", `${box("Letterpress")}/designs`],
   ["colour-tray", `${box("Letterpress")}/colours`],
-  ["counts", `${box("Apiary")}/counts`],
+  [
+    "counts",
+    `${box("Type Drawer")}/counts`,
+    "light",
+    async (page) => {
+      await page.getByRole("button", { name: /^Who takes 4 mm bicone, vermilion/ }).click();
+      await page.getByTestId("origin-total").waitFor();
+    },
+  ],
   ["cost", `${box("Glaze Shelf")}/cost`],
+  ["lists", `${box("Dye Garden")}/lists`],
+  ["ahead", "/ahead"],
   ["jars", "/jars"],
   ["jar", jar("R04-CELA")],
   [

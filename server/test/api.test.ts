@@ -366,7 +366,7 @@ describe("a box, from a design to a bill", () => {
     const box: BoxInput = {
       ...boxWith([{ id: line, designId, revision: 1, times: 2, size: "S", option: null }]),
       colourways: [{ id: way, name: "Moss" }],
-      variants: [{ first: way, second: null, boxes: 10 }],
+      variants: [{ id: randomUUID(), first: way, second: null, boxes: 10 }],
       roles: [
         { id: role, name: "8 mm round", kind: "bead", follows: "first" },
         { id: seeds, name: "8/0", kind: "bead", follows: "none" },

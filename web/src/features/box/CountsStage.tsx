@@ -211,7 +211,12 @@ function ShortBecause({ row: { component, short, left, because, runInAll } }: { 
           total: say(quantity, unit),
           to: `/months/${box}/counts`,
         })),
-        { id: "left", where: "left for this box", how: `${say(runInAll, unit)} needed`, total: say(left, unit) },
+        {
+          id: "left",
+          where: <span className="text-ink">left for this box</span>,
+          how: `${say(runInAll, unit)} needed`,
+          total: say(left, unit),
+        },
       ]}
       total={say(all, unit)}
       note="Move the day it is packed, commit it before others, or order more."

@@ -220,4 +220,4 @@ export const useBox = <T>(select: (work: BoxWork) => T): T => useStore(useBoxSto
 export const boxesOf = (box: BoxInput) => box.variants.reduce((sum, v) => sum + v.boxes, 0);
 
 /** Whether anything is in a box: a design, or something beside the designs. */
-export const holdsSomething = (box: Pick<BoxInput, "lines" | "contents">) => box.lines.length + box.contents.length > 0;
+export const holdsSomething = (box: BoxInput) => box.lines.length + box.contents.length > 0;
