@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { billOf, countRows, originsOfNeed, SAID_HERE } from "../src/bom/index.ts";
+import { BESIDE, billOf, countRows, originsOfNeed, SAID_HERE, TOGETHER } from "../src/bom/index.ts";
 import { type BoxContent, type BoxDetail, type Component, SpareRule, TRADE_SPARES } from "../src/contract/index.ts";
 import { closingKeys } from "../src/count/index.ts";
 import { design } from "./designs.ts";
@@ -177,9 +177,14 @@ describe("what lies in the box beside its designs", () => {
     expect(bead).toMatchObject({ perBox: 108, spare: 1, run: 1090 });
     expect(bead.beside).toEqual([{ content: id(651), perBox: 100, pack: "strand of 50", packs: 2 }]);
     expect(originsOfNeed(detail, { first: MOSS, second: null }, bead).map((o) => o.perBox)).toEqual([8]);
-    expect(needOf(detail, WIRE).pieces).toEqual([
+    const wire = needOf(detail, WIRE);
+    expect(wire.pieces).toEqual([
       { mm: 500, count: 1 },
       { mm: 300, count: 1 },
+    ]);
+    expect(wire.bags.map((b) => [b.of, b.pieces])).toEqual([
+      [TOGETHER, [{ mm: 300, count: 1 }]],
+      [BESIDE, [{ mm: 500, count: 1 }]],
     ]);
   });
   test("in one colourway only, where that is said", () => {

@@ -64,6 +64,15 @@ test("a colourway comes with as many boxes as the last one, or none yet, and goe
   expect(added.colourways[2]).toMatchObject({ name: "Colourway 3" });
   expect(added.variants[2]).toMatchObject({ first: added.colourways[2]!.id, second: null, boxes: 12 });
   expect(addColourway({ ...BOX, variants: [], colourways: [], picks: [] }).variants[0]!.boxes).toBe(0);
+  const gift = (first: string | null) => ({
+    id: crypto.randomUUID(),
+    component: BOX.picks[0]!.component,
+    first,
+    quantity: 1,
+  });
+  const gifts = [gift(MOSS), gift(CLAY), gift(null)];
+  // What went out with it goes too.
+  expect(sound(withoutColourway(MOSS)({ ...BOX, contents: gifts })).contents).toEqual(gifts.slice(1));
   const gone = sound(withoutColourway(MOSS)(BOX));
   expect(gone.colourways).toEqual([BOX.colourways[1]]);
   expect(gone.variants).toEqual([BOX.variants[1]]);

@@ -70,6 +70,8 @@ export interface Bag {
   /** The spare in what is counted. */
   more: number;
   rule: string | null;
+  /** What is cut for it, spare cuts among them. */
+  pieces: Stretch[];
 }
 
 /** Where a need comes from: a line's design role, so many of a base unit a box. */
@@ -336,18 +338,18 @@ function withSpares(need: Need, bags: readonly Gathered[], rules: BoxDetail["spa
           : 1;
     const spare = more === 0 ? 0 : roundUp(more * each, component.baseUnit);
     const cuts = component.baseUnit === "mm" && more > 0 ? addCuts(bag.cuts, [{ mm: longest, count: more }]) : bag.cuts;
-    return { bag: { of: bag.of, perBox: bag.perBox, counted: bag.counted, spare, more, rule }, cuts };
+    return { of: bag.of, perBox: bag.perBox, counted: bag.counted, spare, more, rule, pieces: cuts };
   });
-  const named = [...new Set(filled.flatMap(({ bag }) => (bag.rule === null ? [] : [bag.rule])))];
+  const named = [...new Set(filled.flatMap((bag) => (bag.rule === null ? [] : [bag.rule])))];
   return {
     ...need,
     spare: roundUp(
-      filled.reduce((sum, { bag }) => sum + bag.spare, 0),
+      filled.reduce((sum, bag) => sum + bag.spare, 0),
       component.baseUnit,
     ),
     rule: named.length === 0 ? null : named.join("; "),
-    pieces: filled.reduce<Stretch[]>((all, { cuts }) => addCuts(all, cuts), []),
-    bags: filled.map(({ bag }) => bag),
+    pieces: filled.reduce<Stretch[]>((all, bag) => addCuts(all, bag.pieces), []),
+    bags: filled,
   };
 }
 

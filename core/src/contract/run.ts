@@ -52,6 +52,7 @@ export const BilledLine = z.object({
       spare: z.number(),
       more: z.number(),
       rule: z.string().nullable(),
+      pieces: z.array(Piece),
     }),
   ),
   /** Which design's key it is, and how many pieces, or millimetres, it takes for it. */

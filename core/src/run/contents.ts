@@ -63,7 +63,7 @@ export function contentsOf(bill: BoxBill, variant: BilledVariant): Contents {
   for (const line of variant.lines) {
     const component = components.get(line.component)!;
     for (const bag of line.bags) {
-      const item = { component, ...itemOf(component, line, bag) };
+      const item = { component, ...itemOf(line, bag) };
       bags.set(bag.of, [...(bags.get(bag.of) ?? []), item]);
     }
   }
@@ -101,14 +101,12 @@ export function contentsOf(bill: BoxBill, variant: BilledVariant): Contents {
   };
 }
 
-function itemOf(component: BilledComponent, line: BilledLine, bag: BilledLine["bags"][number]) {
-  const linear = component.baseUnit === "mm";
+function itemOf(line: BilledLine, bag: BilledLine["bags"][number]) {
   return {
     counted: bag.counted,
     spare: bag.more,
     amount: toThousandth(bag.perBox + bag.spare),
-    // Cuts are kept of the box, not of each bag: where there are several bags, each says how many it holds.
-    cuts: linear && line.bags.length === 1 ? line.pieces : [],
+    cuts: bag.pieces,
     packs: bag.of === BESIDE && line.packs.length > 0 ? line.packs.map(({ pack, packs }) => ({ pack, packs })) : [],
   };
 }
@@ -121,10 +119,7 @@ const asRead = (a: ContentsItem, b: ContentsItem) =>
 export function sayHowMuch(item: ContentsItem, unit: LengthUnit, spares: boolean): string {
   const { component, counted, spare, amount, cuts, packs } = item;
   if (packs.length > 0) return packs.map((p) => `${p.packs} × ${p.pack}`).join(", ");
-  if (component.baseUnit === "mm") {
-    if (cuts.length === 0) return sayCut(amount, unit);
-    return cuts.map((c) => `${c.count} × ${sayCut(c.mm, unit)}`).join(", ");
-  }
+  if (component.baseUnit === "mm") return cuts.map((c) => `${c.count} × ${sayCut(c.mm, unit)}`).join(", ");
   const grams = component.baseUnit === "g";
   const countable = !grams || component.perGram != null;
   const said = (n: number) => plainNumber(n, countable ? 0 : 2);

@@ -66,7 +66,7 @@ function EmptyWorkshop() {
     },
     {
       title: "Look round first",
-      says: "The invented workshop has four months, thirteen designs and full jars. It can be emptied again any time.",
+      says: "The invented workshop has five months, thirteen designs and full jars. It can be emptied again any time.",
       action: (
         <Button disabled={seeing.busy} onClick={() => void see()}>
           {seeing.busy ? "Filling the jars …" : "See the invented workshop"}

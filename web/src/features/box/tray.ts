@@ -22,6 +22,7 @@ export const withoutColourway =
     ...b,
     colourways: b.colourways.filter((w) => w.id !== id),
     variants: b.variants.filter((v) => v.first !== id),
+    contents: b.contents.filter((c) => c.first !== id),
     picks: b.picks.filter((p) => p.first !== id),
   });
 

@@ -18,15 +18,29 @@ import { NumberField, TextField } from "../../ui/fields.tsx";
 
 /** How much is put in to spare: rules in their order, the first that fits wins. */
 export function SparesSection({ workshop }: { workshop: Workshop }) {
-  const { version, ...kept } = workshop;
-  const [edited, setEdited] = useState<{ on: number; rules: SpareRule[] } | null>(null);
-  const rules = edited?.rules ?? kept.spares;
-  const { send, busy, refusal } = useSend("saveWorkshop", async (saved) => {
-    queryClient.setQueryData(workshopQuery.queryKey, saved);
+  /** The rules as they are edited, and what they were made of. */
+  const [edited, setEdited] = useState<{ base: Workshop; rules: SpareRule[] } | null>(null);
+  const rules = edited?.rules ?? workshop.spares;
+  const { send, busy, refusal, clear } = useSend(
+    "saveWorkshop",
+    async (saved) => {
+      queryClient.setQueryData(workshopQuery.queryKey, saved);
+      setEdited(null);
+      await makeStale("boxes", "ahead");
+    },
+    (current, requestKey) => {
+      const { version: now, ...theirs } = Workshop.parse(current);
+      // Somebody saved the name or the currency first: these rules go beside it. Other rules are for a person to see.
+      const same = JSON.stringify(theirs.spares) === JSON.stringify(edited?.base.spares);
+      return same ? { body: { requestKey, version: now, workshop: { ...theirs, spares: rules } } } : null;
+    },
+  );
+  const put = (next: SpareRule[]) => setEdited({ base: edited?.base ?? workshop, rules: next });
+  const leave = async () => {
     setEdited(null);
-    await makeStale("boxes", "ahead");
-  });
-  const put = (next: SpareRule[]) => setEdited({ on: edited?.on ?? version, rules: next });
+    clear();
+    await queryClient.invalidateQueries({ queryKey: workshopQuery.queryKey });
+  };
   const change = (id: string, to: Partial<SpareRule>) => put(rules.map((r) => (r.id === id ? { ...r, ...to } : r)));
   const move = (i: number, by: number) => {
     const next = [...rules];
@@ -34,8 +48,9 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
     put(next);
   };
   const save = () => {
-    const value: WorkshopInput = { ...kept, spares: rules };
-    void send((requestKey) => ({ body: { requestKey, version: edited!.on, workshop: value } }));
+    const { version: on, ...base } = edited!.base;
+    const value: WorkshopInput = { ...base, spares: rules };
+    void send((requestKey) => ({ body: { requestKey, version: on, workshop: value } }));
   };
   return (
     <section id="spares" className="scroll-mt-6 px-6 pt-10" aria-label="Spares">
@@ -191,7 +206,9 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
         <Button look="main" disabled={!edited || busy} onClick={save}>
           Save the rules
         </Button>
-        {edited && <Button onClick={() => setEdited(null)}>Leave them as they were</Button>}
+        {edited && (
+          <Button onClick={() => void leave()}>{refusal ? "See what is there now" : "Leave them as they were"}</Button>
+        )}
         {refusal && <Fault>{sentenceOf(refusal)}</Fault>}
       </div>
     </section>
