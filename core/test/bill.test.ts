@@ -3,7 +3,8 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { billOf, layTray, makeable, originsOfNeed, roundUp, usedKeys } from "../src/bom/index.ts";
 import type { BoxDetail, Component } from "../src/contract/index.ts";
-import { billAsCsv, costOf, priceOfPacks, replacementCost, unitCost, worthOf } from "../src/cost/index.ts";
+import { replacementCost, unitCost } from "../src/component/index.ts";
+import { billAsCsv, costOf, priceOfPacks, worthOf } from "../src/cost/index.ts";
 import { design } from "./designs.ts";
 import { component as thing, id } from "./things.ts";
 

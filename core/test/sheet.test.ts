@@ -14,7 +14,8 @@ import {
   variantsOf,
 } from "../src/bom/index.ts";
 import type { BoxDetail, BoxRole, Component, PinnedDesign } from "../src/contract/index.ts";
-import { billAsCsv, costOf, replacementCost } from "../src/cost/index.ts";
+import { replacementCost } from "../src/component/index.ts";
+import { billAsCsv, costOf } from "../src/cost/index.ts";
 import { design } from "./designs.ts";
 import { component, id, ids } from "./things.ts";
 

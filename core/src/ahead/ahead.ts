@@ -1,6 +1,5 @@
-import { addCuts } from "../bom/index.ts";
 import type { Ahead, AheadComponent, Claim, OpenBox, Pool, Shares, Supply } from "../contract/index.ts";
-import { cutFrom, type Stretch } from "../cut/index.ts";
+import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 import { inOrder, notBefore } from "./order.ts";
 import { groupBy } from "./left.ts";

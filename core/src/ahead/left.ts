@@ -1,6 +1,6 @@
-import { addCuts, type Sharing } from "../bom/index.ts";
+import type { Sharing } from "../bom/index.ts";
 import type { Claim, OpenBox, Pool, Shares } from "../contract/index.ts";
-import { cutFrom, type Stretch } from "../cut/index.ts";
+import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 import { inOrder, notBefore } from "./order.ts";
 import { piecesOf, pieceShelf, type Shelf, shelfOf, sumShelf, type Wanted } from "./shelf.ts";

@@ -1,6 +1,5 @@
-import { addCuts } from "../bom/index.ts";
 import type { Claim, Pool, Supply } from "../contract/index.ts";
-import { cutFrom, type Stretch } from "../cut/index.ts";
+import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 
 /** What is wanted of a component: an amount, or cuts of what is kept by length. */

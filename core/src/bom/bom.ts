@@ -14,8 +14,8 @@ import type {
 import { roleId } from "../contract/index.ts";
 import { freeOf } from "../component/index.ts";
 import { closingKeys, countKit, type Kit, onceABox } from "../count/index.ts";
-import type { Stretch } from "../cut/index.ts";
-import { addCuts, spareOf } from "./spares.ts";
+import { addCuts, type Stretch } from "../cut/index.ts";
+import { spareOf } from "./spares.ts";
 
 /** How many boxes of one colourway (and second choice) the run makes, and what they take. */
 export interface VariantBill {

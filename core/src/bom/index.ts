@@ -3,4 +3,4 @@ export * from "./bom.ts";
 export { layTray } from "./tray.ts";
 export { originsOfNeed, type NeedOrigin } from "./origins.ts";
 export { aBoxOf, spareOfBox, countRows, needsOf, variantsOf, type CountRow, type GapRow } from "./rows.ts";
-export { addCuts, SAID_HERE } from "./spares.ts";
+export { SAID_HERE } from "./spares.ts";

@@ -1,6 +1,5 @@
 import type { Component, SpareRule } from "../contract/index.ts";
-import { unitCost } from "../cost/index.ts";
-import type { Stretch } from "../cut/index.ts";
+import { unitCost } from "../component/index.ts";
 
 /** What is in a bag, as far as a rule asks. */
 interface InBag {
@@ -45,11 +44,4 @@ function fits(rule: SpareRule, c: Component, { counted, closes }: InBag): boolea
   const cost = unitCost(c);
   if (cost === null) return false;
   return Number(cost) >= Number(rule.costFrom ?? 0) && Number(cost) <= Number(rule.costTo ?? Infinity);
-}
-
-/** Cuts and more cuts, equal ones together, the longest first; `times` as often. */
-export function addCuts(cuts: readonly Stretch[], more: readonly Stretch[], times = 1): Stretch[] {
-  const sums = new Map(cuts.map((c) => [c.mm, c.count]));
-  for (const { mm, count } of more) if (count * times > 0) sums.set(mm, (sums.get(mm) ?? 0) + count * times);
-  return [...sums].map(([mm, count]) => ({ mm, count })).sort((a, b) => b.mm - a.mm);
 }

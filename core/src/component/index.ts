@@ -19,3 +19,4 @@ export {
   wantedOf,
 } from "./fit.ts";
 export { formSaid, type Said, understand } from "./said.ts";
+export { replacementCost, unitCost } from "./price.ts";

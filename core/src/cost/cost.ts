@@ -1,10 +1,7 @@
 import Big from "big.js";
 import type { Bill, VariantBill } from "../bom/index.ts";
-import { convert } from "../component/index.ts";
+import { unitCost } from "../component/index.ts";
 import type { Component } from "../contract/index.ts";
-
-/** Unit costs are kept to 8 places. */
-const UNIT_PLACES = 8;
 
 export interface CostLine {
   component: Component;
@@ -31,21 +28,6 @@ export interface BoxCost {
   boxes: number;
   perBox: string | null;
   unpriced: Component[];
-}
-
-/**
- * What a base unit costs: the moving average of what is on hand, else what it would cost new; decimal text to 8 places,
- * null where neither is known.
- */
-export const unitCost = (component: Component): string | null => component.averageCost ?? replacementCost(component);
-
-/** What a base unit would cost now, by the first offer; a pack in another unit is converted. */
-export function replacementCost(
-  component: Pick<Component, "offers" | "baseUnit"> & Parameters<typeof convert>[3],
-): string | null {
-  const [offer] = component.offers;
-  const amount = offer && convert(offer.amount, offer.unit, component.baseUnit, component);
-  return offer && amount && amount.n > 0 ? new Big(offer.price).div(amount.n).toFixed(UNIT_PLACES) : null;
 }
 
 /**

@@ -1,2 +1,2 @@
 /** Pieces of wire, cord and chain: what can be cut from which. */
-export { cutFrom, howManyOf, type Stretch } from "./stretches.ts";
+export { addCuts, cutFrom, howManyOf, type Stretch } from "./stretches.ts";

@@ -59,3 +59,10 @@ export function cutFrom(
 /** How many pieces of one length can be cut from what is there: 0 where no single piece is long enough. */
 export const howManyOf = (stretches: readonly Stretch[], mm: number) =>
   stretches.reduce((n, s) => n + s.count * Math.floor((s.mm + WITHIN_MM) / mm), 0);
+
+/** Cuts and more cuts, equal ones together, the longest first; `times` as often. */
+export function addCuts(cuts: readonly Stretch[], more: readonly Stretch[], times = 1): Stretch[] {
+  const sums = new Map(cuts.map((c) => [c.mm, c.count]));
+  for (const { mm, count } of more) if (count * times > 0) sums.set(mm, (sums.get(mm) ?? 0) + count * times);
+  return [...sums].map(([mm, count]) => ({ mm, count })).sort((a, b) => b.mm - a.mm);
+}

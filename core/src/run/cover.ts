@@ -1,7 +1,6 @@
 import type { BoxBill, Pool, Supply } from "../contract/index.ts";
-import { cutFrom, type Stretch } from "../cut/index.ts";
+import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
-import { addCuts } from "../bom/index.ts";
 import { piecesOf, shelfOf, sumOf } from "../ahead/index.ts";
 
 /** What a variant's boxes need of a component: an amount, or `quantity` cuts of a length. */

@@ -1,8 +1,8 @@
 import { packByOf } from "../ahead/index.ts";
-import { addCuts, type Bill } from "../bom/index.ts";
-import type { Stretch } from "../cut/index.ts";
+import type { Bill } from "../bom/index.ts";
+import { unitCost } from "../component/index.ts";
+import { addCuts, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
-import { unitCost } from "../cost/index.ts";
 import {
   type BilledComponent,
   BilledComponent as BilledComponentContract,

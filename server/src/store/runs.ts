@@ -1,5 +1,5 @@
 import type { BoxBill, Claim, KeptRun, OpenBox, Pool, Run, RunState, SpokenBy, Supply } from "@jar-count/core/contract";
-import { addCuts } from "@jar-count/core/bom";
+import { addCuts } from "@jar-count/core/cut";
 import { toThousandth } from "@jar-count/core/units";
 import type { Session } from "./database.ts";
 

@@ -25,12 +25,16 @@ export const today = () => new Date().toISOString().slice(0, 10);
 const atOnce = <T>(db: Database, read: (session: Session) => Promise<T>) =>
   inTransaction(db, read, "repeatable read, read only");
 
-/** What boxes share, of every component or of some. */
-export async function readShares(db: Session, components: readonly string[] | null): Promise<Shares> {
+/** What boxes share, of every component or of some; without what `except`, a box that is planned, takes itself. */
+export async function readShares(
+  db: Session,
+  components: readonly string[] | null,
+  except: string | null = null,
+): Promise<Shares> {
   const [boxes, committed, planned, supplies, pools] = [
     await listOpenBoxes(db),
     await listClaims(db, components),
-    await plannedClaims(db),
+    await plannedClaims(db, except),
     await listSupplies(db, components),
     await listPools(db, components),
   ];
@@ -59,7 +63,7 @@ export function sharesOfBox(db: Database, id: string): Promise<Shares> {
       ...box.contents.map((c) => c.component),
       ...(frozen?.components.map((c) => c.id) ?? []),
     ];
-    return readShares(session, [...new Set(components)]);
+    return readShares(session, [...new Set(components)], id);
   });
 }
 

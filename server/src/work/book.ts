@@ -1,4 +1,4 @@
-import { replacementCost } from "@jar-count/core/cost";
+import { replacementCost } from "@jar-count/core/component";
 import type { Books, LedgerLine } from "@jar-count/core/contract";
 import { type Move, type Moved, post, type SpotBalance, spotKey, type Total } from "@jar-count/core/stock";
 import { toThousandth } from "@jar-count/core/units";

@@ -7,36 +7,41 @@ import { readBox } from "./boxes.ts";
 
 /** What a planned box takes, and the tags under which that holds. */
 interface Plan {
+  /** Of the box itself and the workshop's rules. */
   box: string;
+  /** Of the components that it takes. */
   components: string;
+  /** Of all components, when it was looked at last: while that stands, so does its own. */
+  all: string;
   claims: Claim[];
 }
 
 /** By box: kept only to save counting them again. */
 const kept = new Map<string, Plan>();
-/** What was true of all components when {@link kept} was looked through last. */
-let seen = "";
 
 /**
- * What every planned box takes of each component, by its bill. Cheap questions to the database decide every time which
- * boxes are counted again: those that changed, or whose components or rules did.
+ * What every planned box takes of each component, by its bill; `except` one that knows itself what it takes. Cheap
+ * questions to the database decide every time which boxes are counted again: those that changed, or whose components or
+ * rules did.
  */
-export async function plannedClaims(db: Session): Promise<Claim[]> {
+export async function plannedClaims(db: Session, except: string | null = null): Promise<Claim[]> {
   const { spares } = await findWorkshop(db);
   const byCost = spares.some((rule) => rule.costFrom != null || rule.costTo != null);
   const tags = await tagsOfPlans(db, byCost);
   for (const box of kept.keys()) if (!tags.boxes.has(box)) kept.delete(box);
-  const changed = [...tags.boxes].filter(([box, tag]) => kept.get(box)?.box !== tag).map(([box]) => box);
-  // Only where some component changed at all is it asked which boxes take it.
-  const doubted = tags.components === seen ? changed : [...tags.boxes.keys()];
-  if (doubted.length > 0) {
-    const components = await tagsOfComponents(db, doubted, byCost);
-    // Read one after another on this session; the threads count beside each other.
-    const counting: Promise<unknown>[] = [];
-    for (const box of doubted) {
-      const now = { box: tags.boxes.get(box)!, components: components.get(box) ?? "" };
-      const known = kept.get(box);
-      if (known?.box === now.box && known.components === now.components) continue;
+  const wanted = [...tags.boxes.keys()].filter((box) => box !== except);
+  const doubted = wanted.filter((box) => {
+    const known = kept.get(box);
+    return known?.box !== tags.boxes.get(box) || known?.all !== tags.components;
+  });
+  const components = doubted.length > 0 ? await tagsOfComponents(db, doubted, byCost) : new Map<string, string>();
+  // Read one after another on this session; the threads count beside each other.
+  const counting: Promise<unknown>[] = [];
+  for (const box of doubted) {
+    const now = { box: tags.boxes.get(box)!, components: components.get(box) ?? "", all: tags.components };
+    const known = kept.get(box);
+    if (known?.box === now.box && known.components === now.components) known.all = now.all;
+    else {
       const detail = await readBox(db, box);
       const totals = inThread((work) => work.totals(detail));
       counting.push(
@@ -46,8 +51,7 @@ export async function plannedClaims(db: Session): Promise<Claim[]> {
         }),
       );
     }
-    await Promise.all(counting);
-    seen = tags.components;
   }
-  return [...tags.boxes.keys()].flatMap((box) => kept.get(box)?.claims ?? []);
+  await Promise.all(counting);
+  return wanted.flatMap((box) => kept.get(box)?.claims ?? []);
 }

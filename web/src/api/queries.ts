@@ -100,9 +100,14 @@ export const makeStale = (
 /** Stock or components changed: everything that shows a count or a cost is read again. */
 export const stockChanged = () => makeStale("components", "boxes", "ahead", "orders", "stocktakes");
 
-/** A box was saved: what others get of the same jars is read again. */
-export const boxSaved = () =>
+/**
+ * A box was saved: what others get of the same jars is read again. What they leave for it stays, unless it takes
+ * something that it did not take before.
+ */
+export const boxSaved = (saved: string, takesOther: boolean) =>
   queryClient.invalidateQueries({
     predicate: ({ queryKey: [first, id, what] }) =>
-      first === "ahead" || (first === "boxes" && (id === undefined || what === "shares" || what === "run")),
+      first === "ahead" ||
+      (first === "boxes" &&
+        (id === undefined || what === "run" || (what === "shares" && (id !== saved || takesOther)))),
   });

@@ -65,7 +65,11 @@ function draftOf(found: BoxDetail): DraftStore<BoxInput> {
       });
       const box = { ...doc, id, version: saved.version };
       queryClient.setQueryData(boxQuery(id).queryKey, (known) => (known ? { ...known, box } : known));
-      void boxSaved();
+      const took = takenBy(base);
+      void boxSaved(
+        id,
+        [...takenBy(doc)].some((component) => !took.has(component)),
+      );
       return saved.version;
     },
     readCurrent: (current) => {
@@ -74,6 +78,9 @@ function draftOf(found: BoxDetail): DraftStore<BoxInput> {
     },
   });
 }
+
+/** The components that a box takes. */
+const takenBy = ({ picks, contents }: BoxInput) => new Set([...picks, ...contents].map((x) => x.component));
 
 /** Every design's newest revision, and of the revisions that a box holds those that are older. */
 function revisionsOf(library: readonly DesignSummary[], held: readonly PinnedDesign[]): PinnedDesign[] {

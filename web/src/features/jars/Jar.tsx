@@ -1,5 +1,5 @@
-import { CAUTION_WORDS, freeOf, isLow, isShort, pieceMass } from "@jar-count/core/component";
-import { replacementCost, worthOf } from "@jar-count/core/cost";
+import { CAUTION_WORDS, freeOf, isLow, isShort, pieceMass, replacementCost } from "@jar-count/core/component";
+import { worthOf } from "@jar-count/core/cost";
 import { howManyOf } from "@jar-count/core/cut";
 import type { ComponentDetail } from "@jar-count/core/contract";
 import { sayRun, expanded } from "@jar-count/core/units";
