@@ -184,6 +184,26 @@ describe("what is left for a box, and who takes the rest", () => {
       ],
     });
   });
+  test("who took it is named in the order of who comes first: committed by their days, then planned by theirs", () => {
+    const s = shares(
+      [
+        { packBy: "2027-01-20" },
+        { packBy: "2027-07-20", state: "committed" },
+        { packBy: "2027-06-20", state: "committed" },
+        { packBy: "2027-02-20" },
+        { packBy: "2027-08-20" },
+      ],
+      [
+        { box: BOX[0]!, quantity: 10 },
+        { box: BOX[1]!, from: "stock", quantity: 20 },
+        { box: BOX[2]!, from: LINE, quantity: 30 },
+        { box: BOX[3]!, quantity: 40 },
+      ],
+      { onHand: 70 },
+      [{ due: "2027-06-01", quantity: 30 }],
+    );
+    expect(ask(s, 4, 5).because.map((b) => b.box)).toEqual([BOX[2], BOX[1], BOX[0], BOX[3]]);
+  });
   test("an order that comes too late leaves its box short; breakage makes the box packed last short", () => {
     const late = shares(
       [{ packBy: "2027-03-20", state: "committed" }],

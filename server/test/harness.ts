@@ -96,6 +96,8 @@ async function serve(url: string, ownerUrl: string): Promise<TestServer> {
   const db = openDatabase(url);
   const owner = openDatabase(ownerUrl);
   const server: Server = createServer(makeApp(db, null));
+  // Longer than a test pauses: a connection that is closed just as it is used again fails its request.
+  server.keepAliveTimeout = 120_000;
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   const send: TestServer["send"] = async <T>(method: string, path: string, body?: unknown) => {

@@ -17,6 +17,8 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
   const boxes = inOrder(shares.boxes);
   if (!boxes.some((b) => b.id === own.id)) return ({ run }) => ({ left: run, short: 0, because: [] });
   const placeOf = new Map(boxes.map((b, i) => [b.id, i]));
+  const firmFirst = [...boxes.filter((b) => b.state !== "planned"), ...boxes.filter((b) => b.state === "planned")];
+  const turnOf = new Map(firmFirst.map((b, i) => [b.id, i]));
   // The box stands where its own day puts it, even if that changed and is not saved yet.
   const rank = inOrder([...boxes.filter((b) => b.id !== own.id), own]);
   const before = new Set(rank.slice(0, rank.indexOf(own)).map((b) => b.id));
@@ -62,9 +64,9 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
       ? shelf.take({ quantity: total.run, cuts: without(total.cuts, ownGot.cuts) })
       : { missing: { quantity: total.run - left } };
     const short = toThousandth(Math.max(0, missing.quantity));
-    const because =
-      short > 0 ? [...takers].filter(([, n]) => n > 0).map(([box, n]) => ({ box, quantity: toThousandth(n) })) : [];
-    return { left, short, because };
+    if (short === 0) return { left, short, because: [] };
+    const because = [...takers].flatMap(([box, n]) => (n > 0 ? [{ box, quantity: toThousandth(n) }] : []));
+    return { left, short, because: because.sort((a, b) => turnOf.get(a.box)! - turnOf.get(b.box)!) };
   };
 }
 

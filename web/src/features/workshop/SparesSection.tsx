@@ -95,7 +95,15 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     check={(text) => (text.trim() === "" ? "Give it a name." : null)}
                     onChange={(name) => change(rule.id, { name })}
                   />
-                  {rule.closes && <span className="block text-xs text-muted">only beads that close a size</span>}
+                  <label className="flex items-center gap-1 text-xs text-muted">
+                    <input
+                      type="checkbox"
+                      className="size-6"
+                      checked={rule.closes}
+                      onChange={(e) => change(rule.id, { closes: e.target.checked })}
+                    />
+                    only beads that close a size
+                  </label>
                 </td>
                 <td>
                   <NumberField
