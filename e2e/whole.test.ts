@@ -161,6 +161,7 @@ test("what is typed without a connection is kept, told of, and sent when it is b
   await openMonth(page, "Dye Garden");
   await stage(page, "Theme");
   await expect(page.getByRole("textbox", { name: "Theme", exact: true })).toBeVisible();
+  await expect(page.getByText("Bill no. 1, frozen")).toBeVisible();
   await context.setOffline(true);
   await page.getByRole("textbox", { name: "Theme", exact: true }).fill("Dye Garden at dusk");
   await expect(page.getByText("No connection. What you type is kept here")).toBeVisible();

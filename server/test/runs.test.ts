@@ -388,6 +388,35 @@ describe("orders that boxes speak for", () => {
     await right();
   });
 
+  test("a delivery in several parts is one: what is too short for the rest leaves the box short, and says so", async () => {
+    const id = await component({ kind: "stringing", form: "beading wire", baseUnit: "mm" });
+    const coming = await order(id, 10_000, "2030-03-01", { packs: 1 });
+    const may = await box(id, 3300, 3);
+    expect((await commit(may)).body.lacking).toEqual([]);
+    // One cut of 3,300 fits on the piece of 5,000, none on 2,000; 3,000 are still to come, and that is too short.
+    const part = (quantity: number) => ({ line: coming.lines[0]!.id, quantity, lot: String(quantity) });
+    const came = await server.send("POST", `/api/orders/${coming.id}/receive`, {
+      requestKey: randomUUID(),
+      place: A,
+      lines: [part(5000), part(2000)],
+    });
+    expect(came.status).toBe(201);
+    expect((await jar(id)).spokenBy.map((s) => [s.order !== null, s.quantity])).toEqual([[false, 3300]]);
+    expect((await server.call("readRun", { params: { id: may } })).lacking).toMatchObject([{ quantity: 6600 }]);
+    await right();
+
+    const beads = await component();
+    const strands = await order(beads, 100, "2030-03-01");
+    await commit(await box(beads, 9, 10));
+    await server.send("POST", `/api/orders/${strands.id}/receive`, {
+      requestKey: randomUUID(),
+      place: A,
+      lines: [50, 50].map((quantity) => ({ line: strands.lines[0]!.id, quantity, lot: "" })),
+    });
+    expect((await jar(beads)).spokenBy.map((s) => [s.order !== null, s.quantity])).toEqual([[false, 90]]);
+    await right();
+  });
+
   test("what is kept by length is spoken for only while all cuts find a piece together", async () => {
     const id = await component({ kind: "stringing", form: "beading wire", baseUnit: "mm" });
     await stock(id, "received", 3, { stretchMm: 500 });

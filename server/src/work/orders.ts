@@ -105,7 +105,10 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
     const at = { component: l.of.component, place, lot: l.lot, stretchMm };
     return { ...at, quantity: pieces, cost: costs[i]!, orderLine: l.line };
   });
-  for (const l of lines) await giveToBoxes(session, order, l, components.get(l.of.component)!);
+  for (const line of new Set(lines.map((l) => l.of))) {
+    const parts = lines.filter((l) => l.of === line);
+    await giveToBoxes(session, order, parts, components.get(line.component)!);
+  }
   const entry = {
     kind: "received",
     requestKey: delivery.requestKey,
@@ -120,24 +123,30 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
 }
 
 /**
- * What came of a line goes to the boxes that speak for it, who is packed first first: from here on they speak for it in
- * stock. Where too little is still to come for the others, those packed last go without, and their box shows short.
+ * What came of a line, in one part or several, goes to the boxes that speak for it, who is packed first first: from here
+ * on they speak for it in stock. Where too little is still to come for the others, those packed last go without, and
+ * their box shows short.
  */
-async function giveToBoxes(session: Session, order: Order, line: DeliveredLine, component: Component) {
-  const waiting = await reservationsOnLine(session, line.line);
+async function giveToBoxes(session: Session, order: Order, parts: readonly DeliveredLine[], component: Component) {
+  const { of } = parts[0]!;
+  const waiting = await reservationsOnLine(session, of.id);
   if (waiting.length === 0) return;
-  const { pieces, stretchMm } = piecesOf(line, component);
-  const shelf = stretchMm > 0 ? pieceShelf([{ mm: stretchMm, count: pieces }]) : sumShelf(line.quantity);
-  let open = Math.max(0, toThousandth(line.of.quantity - (order.received[line.line] ?? 0) - line.quantity));
+  const came = parts.reduce((sum, part) => sum + part.quantity, 0);
+  const pieces = parts.map((part) => piecesOf(part, component));
+  const shelf =
+    component.baseUnit === "mm"
+      ? pieceShelf(pieces.map((p) => ({ mm: p.stretchMm, count: p.pieces })))
+      : sumShelf(came);
+  let open = Math.max(0, toThousandth(of.quantity - (order.received[of.id] ?? 0) - came));
   for (const r of waiting) {
     const each = r.cutMm ?? 1;
     const { got } = shelf.take({
       quantity: r.quantity,
       cuts: r.cutMm === null ? [] : [{ mm: each, count: r.quantity }],
     });
-    const came = r.cutMm === null ? got : Math.round(got / each);
-    const rest = toThousandth(r.quantity - came);
-    if (came > 0) await moveToStock(session, r, came);
+    const moved = r.cutMm === null ? got : Math.round(got / each);
+    const rest = toThousandth(r.quantity - moved);
+    if (moved > 0) await moveToStock(session, r, moved);
     const left = r.cutMm === null ? Math.min(rest, open) : Math.min(rest, Math.floor((open + 0.001) / each));
     if (left < rest) await giveUp(session, { ...r, quantity: rest }, toThousandth(rest - left));
     open = toThousandth(open - left * each);

@@ -27,8 +27,9 @@ export function later<P extends object>(fetchIt: () => Promise<ComponentType<P>>
         setError(missing);
       });
       // When the server is back it is fetched once more; some browsers remember that it was not there, until a reload.
+      // Without a connection a reload would lose the page.
       return onAway(() => {
-        if (!isAway() && !here) load().then(show, () => location.reload());
+        if (!isAway() && !here) load().then(show, () => navigator.onLine && location.reload());
       });
     }, [Found]);
     if (Found) return <Found {...props} />;

@@ -32,7 +32,7 @@ import {
   useBox,
   useBoxStore,
 } from "./boxStore.ts";
-import { CommitButtons, RunNotice, StateMark } from "./Commit.tsx";
+import { CommitButtons, loadCommitting, RunNotice, StateMark } from "./Commit.tsx";
 import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
 import { useSayShortage } from "./shared.tsx";
@@ -77,6 +77,8 @@ function BoxOf({ found, library, components }: Found) {
   const [store] = useState(() => makeBoxStore(found, library, components));
   useEffect(() => store.follow(found, library, components), [store, found, library, components]);
   useEffect(() => saveByItself(store.draft), [store]);
+  // Fetched before it is asked for: what commits a box must not wait for a connection.
+  useEffect(() => void loadCommitting(), []);
   const shares = useQuery(sharesQuery(found.box.id)).data;
   useEffect(() => shares && store.share(shares), [store, shares]);
   return (

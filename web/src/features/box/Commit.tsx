@@ -9,11 +9,14 @@ import { Button } from "../../ui/controls.tsx";
 import { later } from "../../ui/later.tsx";
 import { holdsSomething, useBox, useBoxStore } from "./boxStore.ts";
 
-// What is asked for, or seen of a committed box alone, comes when it is.
+// What is asked for, or seen of a committed box alone, comes after the page.
 const nothing = () => null;
 const CommitDialog = later(async () => (await import("./CommitDialog.tsx")).CommitDialog, nothing);
 const BackDialog = later(async () => (await import("./CommitDialog.tsx")).BackDialog, nothing);
 const CommittedNotices = later(async () => (await import("./CommittedNotices.tsx")).CommittedNotices, nothing);
+
+/** Has them ready; where they can't be fetched now, they are when they are shown. */
+export const loadCommitting = () => Promise.all([CommitDialog.load(), CommittedNotices.load()]).catch(() => {});
 
 const STATES = {
   planned: { icon: CircleDashed, word: "Planned" },
