@@ -123,9 +123,9 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
 }
 
 /**
- * What came of a line, in one part or several, goes to the boxes that speak for it, who is packed first first: from here
- * on they speak for it in stock. Where too little is still to come for the others, those packed last go without, and
- * their box shows short.
+ * What came of a line, in one part or several, goes to the boxes that speak for it, who is packed first before the
+ * others: from here on they speak for it in stock. Where too little is still to come for the rest, those packed last go
+ * without, and their box shows short.
  */
 async function giveToBoxes(session: Session, order: Order, parts: readonly DeliveredLine[], component: Component) {
   const { of } = parts[0]!;
