@@ -81,7 +81,8 @@ export async function ahead(url, databaseUrl, executablePath, report) {
     compared++;
   }
   report.note(
-    `baseline, netting recomputed from the ledger and every box's bill as CSV: ${plain.toFixed(0)} ms; the same left of ` +
+    `baseline, netting recomputed from the ledger and every box's bill as CSV: ${plain.toFixed(0)} ms; ` +
+      `the same left of ` +
       `${compared.toLocaleString("en")} components, ${first.components.length.toLocaleString("en")} ahead`,
   );
 

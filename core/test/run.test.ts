@@ -135,7 +135,7 @@ describe("lists from a bill", () => {
       expect(new Map(totalsOfBill(again).map((t) => [t.component.id, t.run]))).toEqual(runs);
     }
   });
-  test("contents, key cards and bill add up to each other, in every colourway of every box, however it is changed", () => {
+  test("contents, key cards and bill add up to each other, in every colourway of every box, however changed", () => {
     fc.assert(
       fc.property(
         fc.nat(bills.length - 1),
@@ -171,7 +171,7 @@ describe("lists from a bill", () => {
       { numRuns: 30 },
     );
   });
-  test("as text for the web: spares told or left out, cut lengths in the reader's unit, cautions, what is at hand", () => {
+  test("as text for the web: spares told or left out, cuts in the reader's unit, cautions, what is at hand", () => {
     const { bill } = bills.find((b) => b.bill.theme === "Dye Garden")!;
     const contents = contentsOf(bill, bill.variants[0]!);
     const told = contentsText(contents, { unit: "in", spares: true });

@@ -73,7 +73,7 @@ test("June and July want the same jars, May waits for an order that is late, and
   expect(await balancesThatDiffer(server.db)).toEqual([]);
 });
 
-test("whoever asks gets the invented workshop into an empty one, never over anything; the way back is empty", async () => {
+test("whoever asks gets the invented workshop into an empty one, never over anything; and back", async () => {
   const own = await startServer();
   try {
     expect(await own.send("POST", "/api/workshop/invented")).toMatchObject({

@@ -250,7 +250,7 @@ describe("committing", () => {
     expect(rows).toEqual([{ n: 1 }]);
   });
 
-  test("a change afterwards stays a plan until it is taken over; the frozen bill is numbered and never changed", async () => {
+  test("a change afterwards stays a plan until it is taken over; a frozen bill is never changed", async () => {
     const [id, other] = [await component(), await component()];
     await stock(id, "received", 500);
     await stock(other, "received", 5);
@@ -388,7 +388,7 @@ describe("orders that boxes speak for", () => {
     await right();
   });
 
-  test("a delivery in several parts is one: what is too short for the rest leaves the box short, and says so", async () => {
+  test("a delivery in several parts is one: what is too short for the rest leaves the box short", async () => {
     const id = await component({ kind: "stringing", form: "beading wire", baseUnit: "mm" });
     const coming = await order(id, 10_000, "2030-03-01", { packs: 1 });
     const may = await box(id, 3300, 3);

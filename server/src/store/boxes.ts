@@ -58,7 +58,8 @@ export async function writeBox(db: Session, id: string, box: BoxInput, changes: 
   );
   await db.query(
     `insert into runs (box_id, pack_by) values ($1, $2)
-     on conflict (box_id) do update set pack_by = excluded.pack_by where runs.pack_by is distinct from excluded.pack_by`,
+     on conflict (box_id) do update set pack_by = excluded.pack_by
+     where runs.pack_by is distinct from excluded.pack_by`,
     [id, box.packBy ?? null],
   );
   if (changes.lines) await keepRows(db, "box_lines", id, LINE_COLUMNS, placed(box.lines));

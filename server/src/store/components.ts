@@ -35,7 +35,8 @@ const SELECT = `select c.id, c.code, c.name, c.kind, c.form, c.colour, c.finish,
     case when t.on_hand > 0 and t.value > 0 then round(t.value / t.on_hand, 8)::text
     end as "averageCost", t.last_cost::text as "lastCost"
   from components c join component_totals t on t.component_id = c.id
-  left join lateral (select json_agg(json_build_object('id', o.id, 'supplier', o.supplier_id, 'pack', o.pack, 'amount', o.amount,
+  left join lateral (select json_agg(json_build_object('id', o.id,
+      'supplier', o.supplier_id, 'pack', o.pack, 'amount', o.amount,
   'unit', o.unit,
       'price', round(o.price, greatest(2, scale(trim_scale(o.price))))::text, 'steps', o.steps, 'minimum', o.minimum,
       'leadDays', o.lead_days) order by o.position) as offers

@@ -122,13 +122,15 @@ export async function listClaims(db: Session, components: readonly string[] | nu
     name: "needs of committed boxes",
     text: `select n.id, u.box_id as box, n.component_id as component, n.cut_mm::float8 as "cutMm", n.quantity::float8
      from run_needs n join runs u on u.id = n.run_id
-     where u.state in ('committed', 'packing') and ($1::uuid[] is null or n.component_id in (select unnest($1::uuid[])))`,
+     where u.state in ('committed', 'packing')
+       and ($1::uuid[] is null or n.component_id in (select unnest($1::uuid[])))`,
     values: [components],
   });
   const { rows: held } = await db.query<{ need: string; line: string | null; quantity: number }>({
     name: "what covers needs",
     text: `select need_id as need, order_line_id as line, quantity::float8 from reservations
-     where need_id is not null and released_at is null and ($1::uuid[] is null or component_id in (select unnest($1::uuid[])))`,
+     where need_id is not null and released_at is null
+       and ($1::uuid[] is null or component_id in (select unnest($1::uuid[])))`,
     values: [components],
   });
   const open = new Map(needs.map((n) => [n.id, { ...n, left: n.quantity }]));

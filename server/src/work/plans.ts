@@ -35,7 +35,7 @@ export async function plannedClaims(db: Session, except: string | null = null): 
     return known?.box !== tags.boxes.get(box) || known?.all !== tags.components;
   });
   const components = doubted.length > 0 ? await tagsOfComponents(db, doubted, byCost) : new Map<string, string>();
-  // Read one after another on this session; the threads count beside each other.
+  // Read one after another on this connection; the threads count beside each other.
   const counting: Promise<unknown>[] = [];
   for (const box of doubted) {
     const now = { box: tags.boxes.get(box)!, components: components.get(box) ?? "", all: tags.components };

@@ -197,7 +197,7 @@ function AheadRow({ row, boxOf, orderOf, suppliers, today }: { row: Row } & Omit
     <article
       data-testid={`ahead-${of.code}`}
       aria-label={of.name}
-      className="grid grid-cols-[minmax(0,1fr)] items-start gap-x-5 gap-y-2 md:grid-cols-[minmax(0,1fr)_minmax(0,22rem)]"
+      className="grid grid-cols-1 items-start gap-x-5 gap-y-2 md:grid-cols-[minmax(0,1fr)_minmax(0,22rem)]"
     >
       <div className="min-w-0">
         <p className="flex items-start gap-2">

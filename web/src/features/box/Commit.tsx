@@ -31,7 +31,7 @@ export function StateMark({ state }: { state: RunState }) {
   return (
     <span
       data-testid="box-state"
-      className="mr-1 inline-flex items-center gap-1 rounded-full border border-edge px-2 text-xs font-semibold text-ink"
+      className="mr-1 inline-flex items-center gap-1 rounded-full border border-edge px-2 text-xs font-semibold"
     >
       <Icon size={12} aria-hidden /> {word}
     </span>

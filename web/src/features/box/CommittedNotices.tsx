@@ -29,6 +29,7 @@ export function CommittedNotices({ run }: { run: Run }) {
     return [...new Set([...was.keys(), ...is.keys()])].filter((c) => was.get(c) !== is.get(c)).length;
   }, [frozen, detail, bill]);
   const firm = run.state === "committed";
+  const differ = changed === 1 ? "one thing differs" : `${changed} things differ`;
   return (
     <div className="mx-6 mt-4 flex flex-col gap-2">
       {run.bill && (
@@ -81,8 +82,8 @@ export function CommittedNotices({ run }: { run: Run }) {
           className="flex flex-wrap items-center gap-3 rounded-md border-l-4 border-low bg-hush px-4 py-2"
         >
           <span>
-            <Diamond className="text-low" /> Changed since it was committed: {changed === 1 ? "one thing" : changed}{" "}
-            {changed === 1 ? "differs" : "things differ"} from the frozen bill. It stays a plan until it is taken over.
+            <Diamond className="text-low" /> Changed since it was committed: {differ} from the frozen bill. It stays a
+            plan until it is taken over.
           </span>
           <Button disabled={!saved} onClick={() => setAsking(true)}>
             See and take over

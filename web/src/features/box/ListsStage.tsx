@@ -101,13 +101,9 @@ export function ListsStage() {
 function PdfLink({ id, first, paper, spares }: { id: string; first: string; paper: Paper; spares: string }) {
   const unit = useSettings((s) => s.unit);
   return (
-    <a
-      href={addressOf("downloadContents", { id }, { first, paper, unit, spares })}
-      download
-      className="inline-flex h-9 items-center gap-1.5 rounded-md border border-edge bg-paper px-3 font-medium hover:bg-hush"
-    >
+    <ButtonLink to={addressOf("downloadContents", { id }, { first, paper, unit, spares })} reloadDocument download>
       <Download size={15} aria-hidden /> PDF, {paper === "a4" ? "A4" : "Letter"}
-    </a>
+    </ButtonLink>
   );
 }
 
