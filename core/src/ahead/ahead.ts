@@ -69,7 +69,7 @@ function eventsOf(
   }
   for (const c of claims) {
     const box = place.get(c.box);
-    if (!box || !(c.quantity > 0)) continue;
+    if (!box || c.from === "used" || !(c.quantity > 0)) continue;
     // Of one day, those that are committed take first.
     const turn = box.place + (box.state === "planned" ? place.size : 0);
     const on = notBefore(box.packBy, today);

@@ -22,9 +22,7 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
   // The box stands where its own day puts it, even if that changed and is not saved yet.
   const rank = inOrder([...boxes.filter((b) => b.id !== own.id), own]);
   const before = new Set(rank.slice(0, rank.indexOf(own)).map((b) => b.id));
-  const pools = new Map(shares.pools.map((p) => [p.component, p]));
-  const claims = groupBy(shares.claims, (c) => c.component);
-  const supplies = groupBy(shares.supplies, (s) => s.component);
+  const { pools, claims, supplies } = byComponent(shares);
 
   return (total) => {
     const { component } = total;
@@ -46,6 +44,7 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
       }
     };
     for (const claim of committed) take(together ? null : shelf, claim);
+    for (const claim of wanted) if (claim.from === "used" && claim.box === own.id) take(null, claim);
     const inTime = (supplies.get(component.id) ?? []).filter(
       (s) => s.due !== null && notBefore(s.due, shares.today) <= mine.packBy,
     );
@@ -62,13 +61,27 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
     const left = toThousandth(Math.max(0, ownGot.quantity + shelf.left()));
     const { missing } = linear
       ? shelf.take({ quantity: total.run, cuts: without(total.cuts, ownGot.cuts) })
-      : { missing: { quantity: total.run - left } };
+      : { missing: { quantity: total.run - left, cuts: [] } };
     const short = toThousandth(Math.max(0, missing.quantity));
     if (short === 0) return { left, short, because: [] };
     const because = [...takers].flatMap(([box, n]) => (n > 0 ? [{ box, quantity: toThousandth(n) }] : []));
-    return { left, short, because: because.sort((a, b) => turnOf.get(a.box)! - turnOf.get(b.box)!) };
+    because.sort((a, b) => turnOf.get(a.box)! - turnOf.get(b.box)!);
+    return { left, short, because, ...(linear ? { lacking: missing.cuts } : {}) };
   };
 }
+
+const sorted = new WeakMap<Shares, ReturnType<typeof sortOut>>();
+/** The same shares sorted by component: once, however many boxes ask. */
+function byComponent(shares: Shares) {
+  const known = sorted.get(shares) ?? sortOut(shares);
+  sorted.set(shares, known);
+  return known;
+}
+const sortOut = (shares: Shares) => ({
+  pools: new Map(shares.pools.map((p) => [p.component, p])),
+  claims: groupBy(shares.claims, (c) => c.component),
+  supplies: groupBy(shares.supplies, (s) => s.component),
+});
 
 /** What is left of the pieces where all that is spoken for can be laid on them together; null where it can't. */
 function layTogether(pool: Pool, committed: readonly Claim[]): Shelf | null {
@@ -78,7 +91,7 @@ function layTogether(pool: Pool, committed: readonly Claim[]): Shelf | null {
 }
 
 /** Cuts less others of the same lengths. */
-function without(cuts: readonly Stretch[], others: readonly Stretch[]): Stretch[] {
+export function without(cuts: readonly Stretch[], others: readonly Stretch[]): Stretch[] {
   const off = new Map(addCuts([], others).map((o) => [o.mm, o.count]));
   return addCuts([], cuts).flatMap((c) => {
     const count = c.count - (off.get(c.mm) ?? 0);

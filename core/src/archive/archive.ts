@@ -10,9 +10,12 @@ export interface ArchiveFault {
   detail: string;
 }
 
-/** The version that is written; older ones are read as well: 2 without manifest, books and versions, 3 without runs. */
-const VERSION = 4;
-const OLDER: readonly unknown[] = [2, 3];
+/**
+ * The version that is written; older ones are read as well: 2 without manifest, books and versions, 3 without runs, 4
+ * without packing.
+ */
+const VERSION = 5;
+const OLDER: readonly unknown[] = [2, 3, 4];
 /** The first version with books that can be held against the ledger. */
 const WITH_BOOKS = 3;
 /** So many faults are named; a file that is wrong throughout has one a line. */
@@ -100,6 +103,8 @@ const TABLES = {
     text("entered"),
     num("balance"),
     text("order_line", "orderLine"),
+    text("run"),
+    text("need"),
   ],
   balances: [
     text("component"),
@@ -140,7 +145,7 @@ const NEW_TABLES: Partial<Record<Table, number>> = { balances: 3, totals: 3, req
 const NEW_COLUMNS: Partial<Record<Table, Readonly<Record<string, number>>>> = {
   components: { version: 3 },
   offers: { id: 4 },
-  ledger: { balance: 3, order_line: 3 },
+  ledger: { balance: 3, order_line: 3, run: 5, need: 5 },
   setAside: { person: 3, released: 3, need: 4, order_line: 4 },
 };
 /** Texts that may be empty; any other empty cell stands for nothing. */
@@ -431,7 +436,12 @@ function checkReferences(
     if (ofBoxes.has(run.box)) fault(file, `The box ${run.box} has two runs.`);
     ofBoxes.add(run.box);
     if (run.state !== "planned" && run.bills.length === 0) fault(file, `A run that is ${run.state} has a frozen bill.`);
-    if (run.state === "planned" && run.needs.length > 0) fault(file, "A planned run speaks for nothing.");
+    if (run.needs.some((n) => (n.variant == null) !== (run.state === "planned")))
+      fault(file, "The needs of a planned run are of no variant; those of any other are.");
+    if (run.packed.length > 0 && run.state !== "packing" && run.state !== "sent")
+      fault(file, `Nothing is packed of a run that is ${run.state}.`);
+    for (const { person } of [...run.packed, ...(run.closed ? [run.closed] : [])])
+      if (person != null && !people.has(person)) fault(file, `There is no person ${person}.`);
     run.bills.forEach(({ no, person }, j) => {
       if (no !== j + 1) fault(file, "Bills count from 1 without a gap.");
       if (person != null && !people.has(person)) fault(file, `There is no person ${person}.`);

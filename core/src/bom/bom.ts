@@ -120,7 +120,7 @@ export type Sharing = (total: {
   component: Pick<Component, "id" | "baseUnit">;
   run: number;
   cuts: readonly Stretch[];
-}) => Pick<ComponentTotal, "left" | "short" | "because"> | null;
+}) => (Pick<ComponentTotal, "left" | "short" | "because"> & { lacking?: readonly Stretch[] }) | null;
 
 /** With no other box in the way: what is free. */
 const alone = ({ component, run }: Pick<ComponentTotal, "component" | "run">) => {
@@ -365,7 +365,8 @@ function totalsOf(variants: readonly VariantBill[], sharing: Sharing | undefined
   }
   return [...sums.values()].map((sum) => {
     const total = { ...sum, run: roundUp(sum.run, sum.component.baseUnit) };
-    return { ...total, ...(sharing?.(total) ?? alone(total)) };
+    const { left, short, because } = sharing?.(total) ?? alone(total);
+    return { ...total, left, short, because };
   });
 }
 

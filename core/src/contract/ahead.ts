@@ -14,11 +14,14 @@ export const OpenBox = z.object({
 });
 export type OpenBox = z.infer<typeof OpenBox>;
 
-/** What an open box takes of a component: of stock, of an order's line, or of what is left (`from` null). */
+/**
+ * What an open box takes of a component: of stock, of an order's line, or of what is left (`from` null); and what it
+ * had already, by boxes that are packed, which nobody else can take any more.
+ */
 export const Claim = z.object({
   box: Uuid,
   component: Uuid,
-  from: z.union([z.literal("stock"), Uuid]).nullable(),
+  from: z.union([z.enum(["stock", "used"]), Uuid]).nullable(),
   /** In the base unit. */
   quantity: z.number(),
   /** What is cut of it; empty for what is not kept by length. */

@@ -15,6 +15,8 @@ import { SetAside } from "./reservation.ts";
 import { BillAnswer, BoxBill, CommitBox, CommitPlan, Run, TakeBack } from "./run.ts";
 import { PostStocktake, ShelfJar, Stocktake, StocktakeLine } from "./stocktake.ts";
 import { Day, RequestKey, Uuid } from "./values.ts";
+import { BuyList, PacksAnswer, PacksRequest, WriteOrders, WrittenOrders } from "./buy.ts";
+import { CutPiece, EndRun, PackedAnswer, Packing, SetPacked, TakeBackTold, TellPacking, ToldAnswer } from "./pack.ts";
 import { Care, Rooms, SaveRooms, SaveWorkshop, Workshop } from "./workshop.ts";
 
 /** One route of the server: all that anybody need know to serve it, call it or describe it. */
@@ -297,6 +299,59 @@ export const API = {
     status: [201],
     refusals: [404, 422],
   },
+  writeOrders: {
+    method: "post",
+    path: "/orders",
+    summary: "Write orders to suppliers for what boxes lack, each line bound to the boxes that it covers",
+    body: WriteOrders,
+    limit: "5mb",
+    answer: WrittenOrders,
+    status: [201],
+    refusals: [404, 409, 422],
+    current: BuyList,
+  },
+  downloadOrder: {
+    method: "get",
+    path: "/orders/{id}/order.csv",
+    summary: "An order as a table (RFC 4180)",
+    params: id,
+    answer: "text/csv",
+    refusals: [404],
+  },
+  printOrder: {
+    method: "get",
+    path: "/orders/{id}/order.pdf",
+    summary: "An order as a letter",
+    params: id,
+    query: { paper: z.enum(PAPERS).default("a4") },
+    answer: "application/pdf",
+    refusals: [404, 422],
+  },
+  choosePacks: {
+    method: "post",
+    path: "/packs",
+    summary: "Which packs of some offers cover a need for the least money",
+    body: PacksRequest,
+    answer: PacksAnswer,
+    refusals: [400, 413, 422],
+  },
+  readBuyList: {
+    method: "get",
+    path: "/buy",
+    summary:
+      "What to buy for some boxes, or for all that are packed until a day: packs at the least price, by supplier",
+    query: {
+      /** Ids with commas between; without them and without a day, all open boxes. */
+      boxes: z
+        .string()
+        .transform((text) => text.split(",").filter(Boolean))
+        .pipe(z.array(Uuid).max(1000))
+        .optional(),
+      until: Day.optional(),
+    },
+    answer: BuyList,
+    refusals: [422],
+  },
   listStocktakes: {
     method: "get",
     path: "/stocktakes",
@@ -554,6 +609,89 @@ export const API = {
     },
     answer: "application/pdf",
     refusals: [404, 422],
+  },
+  readPacking: {
+    method: "get",
+    path: "/boxes/{id}/packing",
+    summary: "All that packing a committed box needs: its frozen bill, where everything stands, what is packed",
+    params: id,
+    answer: Packing,
+    refusals: [404, 409],
+  },
+  setPacked: {
+    method: "post",
+    path: "/boxes/{id}/packed",
+    summary: "One box is packed, or is not after all; what it took is posted once, whoever presses twice",
+    params: id,
+    body: SetPacked,
+    answer: PackedAnswer,
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  tellPacking: {
+    method: "post",
+    path: "/boxes/{id}/told",
+    summary: "Something broke, was lost, swapped or counted while packing",
+    params: id,
+    body: TellPacking,
+    answer: ToldAnswer,
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  takeBackTold: {
+    method: "post",
+    path: "/boxes/{id}/told/{entry}/take-back",
+    summary: "Take back something told while packing",
+    params: { id: Uuid, entry: z.string().regex(/^\d{1,18}$/, "This is no entry.") },
+    body: TakeBackTold,
+    answer: ToldAnswer,
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  cutPiece: {
+    method: "post",
+    path: "/boxes/{id}/cuts",
+    summary: "Cut one piece into lengths for the box; the rest of it is kept",
+    params: id,
+    body: CutPiece,
+    answer: ToldAnswer,
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  stopRun: {
+    method: "post",
+    path: "/boxes/{id}/stop",
+    summary: "Stop with the boxes that are packed: what the rest spoke for is free again",
+    params: id,
+    body: EndRun,
+    answer: Run,
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  closeRun: {
+    method: "post",
+    path: "/boxes/{id}/close",
+    summary: "The box goes out: its run is over, and its frozen bill stays",
+    params: id,
+    body: EndRun,
+    answer: Run,
+    status: [201],
+    refusals: [404, 409, 422],
+  },
+  printPackLabels: {
+    method: "get",
+    path: "/boxes/{id}/labels.pdf",
+    summary: "Labels for bags or boxes, each with a code that opens its list",
+    params: id,
+    query: {
+      what: z.enum(["bags", "boxes"]).default("boxes"),
+      variant: Uuid.optional(),
+      paper: z.enum(PAPERS).default("a4"),
+      from: z.coerce.number().int().min(1).default(1),
+      to: z.coerce.number().int().min(1).default(1_000_000),
+    },
+    answer: "application/pdf",
+    refusals: [404, 409, 422],
   },
   readAhead: {
     method: "get",

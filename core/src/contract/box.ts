@@ -212,6 +212,8 @@ export const BoxSummary = z.object({
   packBy: z.string(),
   designs: z.int(),
   boxes: z.int(),
+  /** How many of them are packed; of a sent box, as many as went out. */
+  packed: z.int(),
   colourways: z.array(z.object({ id: Uuid, name: z.string(), stripe: z.array(z.string()) })),
 });
 export type BoxSummary = z.infer<typeof BoxSummary>;

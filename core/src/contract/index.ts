@@ -19,6 +19,8 @@ export * from "./workshop.ts";
 export * from "./box.ts";
 export * from "./ahead.ts";
 export * from "./run.ts";
+export * from "./buy.ts";
+export * from "./pack.ts";
 export * from "./archive.ts";
 export * from "./problem.ts";
 export * from "./text.ts";

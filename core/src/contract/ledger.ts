@@ -169,6 +169,9 @@ export const LedgerLine = z.strictObject({
   balance: z.number().min(0).nullish(),
   /** The order line that it was a delivery of, or takes back. */
   orderLine: Uuid.nullish(),
+  /** The run that it happened for, and the need of it that it is used for or stands in for. */
+  run: Uuid.nullish(),
+  need: Uuid.nullish(),
 });
 export type LedgerLine = z.infer<typeof LedgerLine>;
 

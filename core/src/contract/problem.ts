@@ -14,6 +14,8 @@ export const PROBLEMS = {
   "reversed-before": { status: 409, title: "Reversed before" },
   "is-committed": { status: 409, title: "Committed" },
   "not-committed": { status: 409, title: "Not committed" },
+  "is-packed": { status: 409, title: "Packed" },
+  "not-packed": { status: 409, title: "Not packed" },
   "no-jobs": { status: 409, title: "Nobody looks after it" },
   "not-empty": { status: 409, title: "Not empty" },
   "too-large": { status: 413, title: "Too large" },

@@ -17,6 +17,7 @@ export const BilledComponent = z.object({
     colour: true,
     finish: true,
     transparency: true,
+    material: true,
     metal: true,
     baseUnit: true,
     size: true,
@@ -154,6 +155,12 @@ export const Run = z.object({
   packBy: z.string(),
   /** The frozen bill's number, and when it was frozen, by whom; null while planned. */
   bill: z.object({ no: z.int(), at: z.string(), person: z.string().nullable() }).nullable(),
+  /** How many boxes are packed, of how many by the bill; and when packing was stopped before all were. */
+  packed: z.int(),
+  boxes: z.int(),
+  stoppedAt: z.string().nullable(),
+  /** Planned: how many components orders or the shelf hold for it ahead of its committing. */
+  ahead: z.int(),
   /** What the run needs and nothing covers: not covered when it was committed, late, or broken since. */
   lacking: z.array(
     z.object({
@@ -204,13 +211,18 @@ export const KeptRun = z.strictObject({
   needs: z.array(
     z.strictObject({
       id: Uuid,
-      /** A variant's id; the variant itself may be taken out of the plan since. */
-      variant: Uuid,
+      /** A variant's id; the variant itself may be taken out of the plan since. None: ordered for the box as planned. */
+      variant: Uuid.nullish(),
       component: Uuid,
       cutMm: z.number().positive().nullish(),
       quantity: Quantity,
       spare: Quantity,
     }),
   ),
+  packed: z
+    .array(z.strictObject({ variant: Uuid, no: z.int().min(1), at: z.iso.datetime(), person: Uuid.nullish() }))
+    .default([]),
+  stopped: z.iso.datetime().nullish(),
+  closed: z.strictObject({ at: z.iso.datetime(), person: Uuid.nullish() }).nullish(),
 });
 export type KeptRun = z.infer<typeof KeptRun>;

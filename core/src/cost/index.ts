@@ -1,4 +1,5 @@
 /** Cost and price, in decimal arithmetic. */
 export * from "./cost.ts";
-export { priceOfPacks, worthOf } from "./offer.ts";
+export { coinPlaces } from "./coin.ts";
+export { packPrice, priceOfPacks, worthOf } from "./offer.ts";
 export { billAsCsv } from "./csv.ts";

@@ -1,12 +1,18 @@
 import Big from "big.js";
 import type { Offer } from "../contract/index.ts";
+import { coinPlaces } from "./coin.ts";
 
-/** What so many packs cost by an offer's price steps: decimal text. */
-export function priceOfPacks(offer: Pick<Offer, "price" | "steps">, packs: number): string {
-  const each = offer.steps.filter((s) => packs >= s.from).at(-1)?.price ?? offer.price;
-  const places = Math.max(2, each.split(".")[1]?.length ?? 0);
-  return new Big(each).times(packs).toFixed(places);
-}
+/** What a pack costs where so many are bought: the step with the most packs that are reached holds for all of them. */
+export const packPrice = ({ price, steps }: Pick<Offer, "price" | "steps">, packs: number): string =>
+  steps.reduce<Offer["steps"][number]>((best, s) => (packs >= s.from && s.from > best.from ? s : best), {
+    from: 0,
+    price,
+  }).price;
 
-/** What an amount is worth at a cost of its base unit: decimal text to cents, with its sign. */
-export const worthOf = (unitCost: string, amount: number): string => new Big(unitCost).times(amount).toFixed(2);
+/** What so many packs cost by an offer's price steps: decimal text, rounded once to the currency's smallest coin. */
+export const priceOfPacks = (offer: Pick<Offer, "price" | "steps">, packs: number, currency: string): string =>
+  new Big(packPrice(offer, packs)).times(packs).toFixed(coinPlaces(currency));
+
+/** What an amount is worth at a cost of its base unit: decimal text to the currency's smallest coin, with its sign. */
+export const worthOf = (unitCost: string, amount: number, currency: string): string =>
+  new Big(unitCost).times(amount).toFixed(coinPlaces(currency));

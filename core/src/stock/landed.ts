@@ -2,13 +2,15 @@ import Big from "big.js";
 
 /**
  * Shares freight and duty over the lines of a delivery by what each weighs in: its value or its mass. The shares add up
- * to the charge exactly: each is rounded to cents down, and what is left goes to the largest remainders.
+ * to the charge exactly: each is rounded down to the smallest coin, and what is left goes to the largest remainders.
  * @param charge decimal text
  * @param weights one a line; all 0 shares evenly
- * @returns decimal text a line, to 2 places
+ * @param places decimal places of the smallest coin
+ * @returns decimal text a line, to so many places
  */
-export function shareCharge(charge: string, weights: readonly number[]): string[] {
-  const cents = new Big(charge).times(100).round(0);
+export function shareCharge(charge: string, weights: readonly number[], places = 2): string[] {
+  const one = 10 ** places;
+  const cents = new Big(charge).times(one).round(0);
   const sum = weights.reduce((a, b) => a + b, 0);
   const parts = weights.map((w) => (sum > 0 ? cents.times(w).div(sum) : cents.div(weights.length)));
   const whole = parts.map((p) => p.round(0, 0));
@@ -21,5 +23,5 @@ export function shareCharge(charge: string, weights: readonly number[]): string[
     whole[i] = whole[i]!.plus(1);
     left--;
   }
-  return whole.map((w) => w.div(100).toFixed(2));
+  return whole.map((w) => w.div(one).toFixed(places));
 }

@@ -30,7 +30,7 @@ export interface Total {
 }
 
 /** One change at a spot: so much more or less, or set to what was counted. `madeOfBefore` costs what went before it. */
-export type Move = Spot & { entered?: string; orderLine?: string | null } & (
+export type Move = Spot & { entered?: string; orderLine?: string | null; need?: string | null } & (
     | {
         quantity: number;
         u?: number;
@@ -56,6 +56,8 @@ export interface Moved extends Spot {
   balance: number;
   /** The order line that it is a delivery of, or takes back. */
   orderLine: string | null;
+  /** The need of a run that it is used for. */
+  need: string | null;
 }
 
 export interface StockFault {
@@ -159,6 +161,7 @@ export function post(
       entered: move.entered ?? "",
       balance: onHand,
       orderLine: move.orderLine ?? null,
+      need: move.need ?? null,
     });
   });
   return { moved, faults };

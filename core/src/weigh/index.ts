@@ -12,6 +12,7 @@ export {
   type Weighing,
   type WeighedCount,
 } from "./count.ts";
+export { bagWeight, judgeBag, type BagItem, type BagVerdict, type BagWeight, type Detectable } from "./bag.ts";
 export { compile, readWeighing, type Reading } from "./line.ts";
 export { seeded } from "./random.ts";
 export { SimulatedScale, USUAL_SCALE, type ScaleMake } from "./simulated.ts";

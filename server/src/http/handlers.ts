@@ -4,6 +4,7 @@ import { packEmpty, packWorkshop, planRestore, takeIn } from "../work/archive.ts
 import { checkBooks } from "../work/book.ts";
 import { billFile } from "../work/bills.ts";
 import { askBackUp, layDown, readRestoring } from "../work/care.ts";
+import { orderFile, orderPdf, packsFor, readBuyList, writeOrders } from "../work/buying.ts";
 import { changeBox, readBox, saveBox, takeOutBox } from "../work/boxes.ts";
 import {
   allComponents,
@@ -15,8 +16,9 @@ import {
 } from "../work/components.ts";
 import { putAway, readDesign, readRevision, saveDesign, saveTrial } from "../work/designs.ts";
 import { importTable } from "../work/imports.ts";
-import { labelProgress, printLabels } from "../work/labels.ts";
+import { labelProgress, packLabels, printLabels } from "../work/labels.ts";
 import { readOrder, receiveOrder, saveOrder } from "../work/orders.ts";
+import { closeRun, cutPiece, readPacking, setPacked, stopRun, takeBackTold, tellPacking } from "../work/packing.ts";
 import { commitBox, planCommit, readRun, takeBack } from "../work/runs.ts";
 import { moveStock, release, reverse, setAside } from "../work/stock.ts";
 import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
@@ -114,6 +116,18 @@ export function makeHandlers(db: Database): Handlers {
     saveOrder: async ({ params, body }) => saved(body.version === 0, await saveOrder(db, params.id, body)),
     receiveOrder: ({ params, body }) => receiveOrder(db, params.id, body),
 
+    writeOrders: ({ body }) => writeOrders(db, body),
+    downloadOrder: async ({ params }) => {
+      const { name, csv } = await orderFile(db, params.id);
+      return file(name, "text/csv; charset=utf-8", csv);
+    },
+    printOrder: async ({ params, query }, { signal }) => {
+      const { name, pdf } = await orderPdf(db, params.id, query.paper, signal);
+      return file(name, "application/pdf", pdf);
+    },
+    choosePacks: ({ body }) => packsFor(body),
+    readBuyList: ({ query }) => readBuyList(db, query.boxes, query.until),
+
     listStocktakes: () => listStocktakes(db),
     listShelf: () => shelf(db),
     readStocktake: ({ params }) => readStocktake(db, params.id),
@@ -153,6 +167,17 @@ export function makeHandlers(db: Database): Handlers {
       const asked = { paper, unit, spares: spares === "told", first: first ?? null };
       const { name, pdf } = await contentsPdf(db, params.id, asked, signal);
       return file(name, "application/pdf", pdf);
+    },
+    readPacking: ({ params }) => readPacking(db, params.id),
+    setPacked: ({ params, body }) => setPacked(db, params.id, body),
+    tellPacking: ({ params, body }) => tellPacking(db, params.id, body),
+    takeBackTold: ({ params, body }) => takeBackTold(db, params.id, params.entry, body),
+    cutPiece: ({ params, body }) => cutPiece(db, params.id, body),
+    stopRun: ({ params, body }) => stopRun(db, params.id, body),
+    closeRun: ({ params, body }) => closeRun(db, params.id, body),
+    printPackLabels: async ({ params, query }, { here, signal }) => {
+      const asked = { ...query, variant: query.variant ?? null };
+      return file("packing labels.pdf", "application/pdf", await packLabels(db, params.id, asked, here, signal));
     },
     readAhead: ({ query }) => ahead(db, query.from, query.until),
 

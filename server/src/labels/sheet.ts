@@ -29,26 +29,57 @@ export function qrModules(text: string): boolean[][] {
   return Array.from({ length: size }, (_, y) => Array.from({ length: size }, (_, x) => data[y * size + x] === 1));
 }
 
-/**
- * Labels for jars as a PDF: name, size and kind, chip, code and a QR code of the jar's address.
- * @param skip how many labels of the first sheet are used up already
- * @param note is called with how many are drawn, sheet by sheet
- */
-export function labelSheet(
+/** What one label says, and where its code leads. */
+export interface LabelFace {
+  strong: string;
+  text: string;
+  small: string;
+  address: string;
+  /** Of the chip; null for none. */
+  colour: string | null;
+}
+
+/** What a jar's label says: name, size and kind, chip, code, and its count screen behind the QR code. */
+const jarFace = (c: Component, publicAddress: string): LabelFace => ({
+  strong: c.code,
+  text: c.name,
+  small: [c.size, c.form ?? c.kind, c.holeMm ? `hole ${c.holeMm} mm` : null].filter(Boolean).join(" · "),
+  address: jarAddress(publicAddress, c.code),
+  colour: c.colour,
+});
+
+/** Labels for jars as a PDF. */
+export const labelSheet = (
   components: readonly Component[],
   publicAddress: string,
   paper: Paper,
   skip: number,
   note: (done: number) => unknown = () => {},
+): Promise<Buffer> =>
+  sheetOfLabels(
+    components.map((c) => jarFace(c, publicAddress)),
+    { title: "Jar labels", paper, skip },
+    note,
+  );
+
+/**
+ * Sheets of labels as a PDF.
+ * @param skip how many labels of the first sheet are used up already
+ * @param note is called with how many are drawn, sheet by sheet
+ */
+export function sheetOfLabels(
+  faces: readonly LabelFace[],
+  { title, paper, skip }: { title: string; paper: Paper; skip: number },
+  note: (done: number) => unknown = () => {},
 ): Promise<Buffer> {
   const p = PAPERS[paper];
-  const doc = new PDFDocument({ size: p.size, margin: 0, info: { Title: "Jar labels" } });
+  const doc = new PDFDocument({ size: p.size, margin: 0, info: { Title: title } });
   doc.registerFont("plain", FONTS.plain).registerFont("strong", FONTS.strong);
   const parts: Buffer[] = [];
   doc.on("data", (part: Buffer) => parts.push(part));
   const done = new Promise<Buffer>((resolve) => doc.on("end", () => resolve(Buffer.concat(parts))));
   const each = labelsASheet(paper);
-  components.forEach((c, i) => {
+  faces.forEach((face, i) => {
     const at = i + skip;
     if (at > skip && at % each === 0) {
       doc.addPage();
@@ -56,7 +87,7 @@ export function labelSheet(
     }
     const x = (p.left + (at % p.columns) * p.width) * MM;
     const y = (p.top + Math.floor((at % each) / p.columns) * p.height) * MM;
-    label(doc, c, jarAddress(publicAddress, c.code), x, y, p.width * MM, p.height * MM);
+    label(doc, face, x, y, p.width * MM, p.height * MM);
   });
   doc.end();
   return done;
@@ -64,16 +95,8 @@ export function labelSheet(
 
 const PAD = 3.5 * MM;
 
-function label(
-  doc: PDFKit.PDFDocument,
-  c: Component,
-  address: string,
-  x: number,
-  y: number,
-  width: number,
-  height: number,
-) {
-  const modules = qrModules(address);
+function label(doc: PDFKit.PDFDocument, face: LabelFace, x: number, y: number, width: number, height: number) {
+  const modules = qrModules(face.address);
   const side = Math.min(height - 2 * PAD, 22 * MM);
   const module = side / modules.length;
   const [qx, qy] = [x + width - PAD - side, y + (height - side) / 2];
@@ -88,15 +111,17 @@ function label(
   });
   doc.fill("#000000");
   const chip = 5 * MM;
-  doc.circle(x + PAD + chip / 2, y + PAD + chip / 2, chip / 2).fillAndStroke(c.colour, "#333333");
+  const indent = face.colour === null ? 0 : chip + 4;
+  if (face.colour !== null)
+    doc.circle(x + PAD + chip / 2, y + PAD + chip / 2, chip / 2).fillAndStroke(face.colour, "#333333");
   const left = x + PAD;
   const text = width - 3 * PAD - side;
   doc
     .fillColor("#000000")
     .font("strong")
     .fontSize(9.5)
-    .text(c.code, left + chip + 4, y + PAD + 2, {
-      width: text - chip - 4,
+    .text(face.strong, left + indent, y + PAD + 2, {
+      width: text - indent,
       height: 12,
       ellipsis: true,
       lineBreak: false,
@@ -104,10 +129,9 @@ function label(
   doc
     .font("plain")
     .fontSize(9.5)
-    .text(c.name, left, y + PAD + chip + 4, { width: text, height: height - 2 * PAD - chip - 16, ellipsis: true });
-  const small = [c.size, c.form ?? c.kind, c.holeMm ? `hole ${c.holeMm} mm` : null].filter(Boolean).join(" · ");
+    .text(face.text, left, y + PAD + chip + 4, { width: text, height: height - 2 * PAD - chip - 16, ellipsis: true });
   doc
     .fontSize(7.5)
     .fillColor("#444444")
-    .text(small, left, y + height - PAD - 8, { width: text, height: 9, ellipsis: true, lineBreak: false });
+    .text(face.small, left, y + height - PAD - 8, { width: text, height: 9, ellipsis: true, lineBreak: false });
 }

@@ -90,6 +90,7 @@ export async function lockWorkshop(db: Session): Promise<void> {
 /** What an archive fills: everything but what the machine itself remembers (care, backups, restores, heartbeat). */
 const FILLED = [
   "reservations",
+  "packed_boxes",
   "run_needs",
   "run_bills",
   "runs",

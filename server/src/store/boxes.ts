@@ -207,6 +207,7 @@ export async function listBoxes(db: Session): Promise<BoxSummary[]> {
     `select b.id, to_char(b.month, 'YYYY-MM') as month, b.theme, b.version, u.state, ${PACK_BY} as "packBy",
        (select count(*)::int from box_lines l where l.box_id = b.id) as designs,
        coalesce((select sum(v.boxes)::int from box_variants v where v.box_id = b.id), 0) as boxes,
+       (select count(*)::int from packed_boxes k where k.run_id = u.id) as packed,
        (select coalesce(json_agg(json_build_object('id', c.id, 'name', c.name, 'stripe',
           (select coalesce(json_agg(s.colour), '[]') from (
              select k.colour from box_picks p join box_roles r on r.id = p.box_role_id

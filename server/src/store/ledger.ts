@@ -16,6 +16,8 @@ export interface NewEntry {
   reverses?: string | undefined;
   /** The entry that it undoes, by its request key: for a ledger that is written anew. */
   reversesKey?: string | null | undefined;
+  /** The run that it happens for. */
+  run?: string | null | undefined;
 }
 
 /** Locks components' totals for the rest of the transaction, in one order: before any other row of theirs. */
@@ -71,6 +73,7 @@ export async function appendEntries(
       minutes: e.minutes ?? null,
       at: e.at ?? null,
       reverses: e.reverses ?? (e.reversesKey == null ? null : idOf.get(e.reversesKey)),
+      run: e.run ?? null,
     }));
     const lines = part.flatMap((_, i) => moved[from + i]!.map((m) => ({ ...m, entry: ids[from + i]!.id })));
     await appendPart(db, rows, lines);
@@ -85,22 +88,22 @@ async function appendPart(db: Session, entries: readonly object[], lines: readon
   );
   await db.query(
     `insert into entries (id, kind, note, request_key, person_id, minutes, reverses,
-      happened_at) overriding system value
-     select x.id, x.kind, x.note, x.key, x.person, x.minutes, x.reverses, coalesce(x.at, now())
+      happened_at, run_id) overriding system value
+     select x.id, x.kind, x.note, x.key, x.person, x.minutes, x.reverses, coalesce(x.at, now()), x.run
      from jsonb_to_recordset($1) as x(id bigint, kind text, note text, key uuid, person uuid, minutes numeric,
-     reverses bigint, at timestamptz) order by x.id`,
+     reverses bigint, at timestamptz, run uuid) order by x.id`,
     [JSON.stringify(entries)],
   );
   await db.query(
     `insert into movements (entry_id, component_id, place_id, lot, stretch_mm, quantity, counted, u, variance_after,
-       value, cost, entered, balance, order_line_id)
+       value, cost, entered, balance, order_line_id, need_id)
      select x.entry, x.component, x.place, x.lot, x."stretchMm", x.quantity, x.counted, x.u, x."varianceAfter", x.value,
-     x.cost, x.entered, x.balance, x."orderLine"
+     x.cost, x.entered, x.balance, x."orderLine", x.need
      from rows from (jsonb_to_recordset($1) as (entry bigint, component uuid, place uuid, lot text,
      "stretchMm" numeric, quantity numeric, counted numeric, u numeric, "varianceAfter" numeric,
-       value numeric, cost numeric, entered text, balance numeric, "orderLine" uuid)) with ordinality
+       value numeric, cost numeric, entered text, balance numeric, "orderLine" uuid, need uuid)) with ordinality
        as x(entry, component, place, lot, "stretchMm", quantity, counted, u, "varianceAfter", value, cost, entered,
-       balance, "orderLine", nr)
+       balance, "orderLine", need, nr)
      order by x.nr`,
     [JSON.stringify(lines)],
   );
@@ -110,11 +113,13 @@ async function appendPart(db: Session, entries: readonly object[], lines: readon
 export interface EntryRow {
   kind: Reason;
   reversedBy: string | null;
+  /** The run that it happened for. */
+  run: string | null;
 }
 
 export async function findEntry(db: Session, id: string): Promise<EntryRow | undefined> {
   const { rows } = await db.query<EntryRow>(
-    `select e.kind, (select r.id::text from entries r where r.reverses = e.id) as "reversedBy"
+    `select e.kind, e.run_id as run, (select r.id::text from entries r where r.reverses = e.id) as "reversedBy"
      from entries e where e.id = $1`,
     [id],
   );
@@ -135,13 +140,15 @@ export interface UndoLine {
   last: boolean;
   /** The order line that it was a delivery of. */
   orderLine: string | null;
+  /** The need of a run that it was used for. */
+  need: string | null;
 }
 
 /** The movements of an entry, the last first. */
 export async function linesOfEntry(db: Session, id: string): Promise<UndoLine[]> {
   const { rows } = await db.query<UndoLine>(
     `select m.component_id as component, m.place_id as place, m.lot, m.stretch_mm::float8 as "stretchMm",
-       m.quantity::float8, m.value::text, m.order_line_id as "orderLine",
+       m.quantity::float8, m.value::text, m.order_line_id as "orderLine", m.need_id as need,
        (select p.variance_after::float8 from movements p where p.component_id = m.component_id and p.place_id = m.place_id
          and p.lot = m.lot and p.stretch_mm = m.stretch_mm and p.id < m.id order by p.id desc limit 1) as before,
        not exists (select from movements n where n.component_id = m.component_id and n.place_id = m.place_id
@@ -156,7 +163,7 @@ const MOVEMENT = `m.id::text, e.id::text as entry, e.kind, to_char(e.happened_at
   'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, w.name as person, e.note, p.code as place, m.lot,
   nullif(m.stretch_mm, 0)::float8 as "stretchMm", m.quantity::float8, m.counted::float8, m.u::float8,
   m.balance::float8, trim_scale(m.value)::text as value, m.entered,
-  e.kind <> 'reversed' and not exists (select from entries r where r.reverses = e.id) as reversible`;
+  e.kind <> 'reversed' and m.need_id is null and not exists (select from entries r where r.reverses = e.id) as reversible`;
 
 /** A component's movements, the newest first, older than one of them where that is named. */
 export async function listMovements(
@@ -225,7 +232,7 @@ export async function exportLedger(db: Session): Promise<LedgerLine[]> {
        nullif(m.stretch_mm, 0)::float8 as "stretchMm",
        m.quantity::float8, m.counted::float8, m.u::float8, m.variance_after::float8 as "varianceAfter",
        trim_scale(m.value)::text as value, trim_scale(m.cost)::text as cost, m.entered, m.balance::float8,
-       m.order_line_id as "orderLine"
+       m.order_line_id as "orderLine", e.run_id as run, m.need_id as need
      from movements m join entries e on e.id = m.entry_id left join entries r on r.id = e.reverses order by e.id, m.id`,
   );
   return rows;
@@ -282,10 +289,27 @@ export async function balancesThatDiffer(
      where coalesce(s.sum, 0) <> l.spoken_for
      union all
      -- No need is covered twice.
-     select n.component_id, n.quantity::float8, s.sum::float8 from run_needs n
+     select n.component_id, n.quantity::float8, (s.sum + n.used + n.swapped)::float8 from run_needs n
        join (select need_id, sum(quantity) from reservations where need_id is not null and released_at is null
          group by 1) s on s.need_id = n.id
-     where s.sum > n.quantity`,
+     where s.sum + n.used + n.swapped > n.quantity
+     union all
+     -- What is used of a need is what the movements say that name it.
+     select n.component_id, (x.used + x.swapped)::float8, (n.used + n.swapped)::float8 from run_needs n,
+       lateral (select used_of(n.id, true) as used, used_of(n.id, false) as swapped) x
+     where x.used <> n.used or x.swapped <> n.swapped
+     union all
+     -- Packed boxes have used what the bill says: the run's × packed ÷ boxes, rounded up.
+     select n.component_id, x.due::float8, (n.used + n.swapped)::float8
+     from run_needs n join runs u on u.id = n.run_id, lateral (
+       select ceil(n.quantity * case when n.cut_mm is null and c.base_unit <> 'piece' then 1000 else 1 end * p.n / b.n)
+         / case when n.cut_mm is null and c.base_unit <> 'piece' then 1000 else 1 end as due
+       from components c, (select count(*) as n from packed_boxes where run_id = u.id and variant_id = n.variant_id) p,
+         (select (v ->> 'boxes')::numeric as n from run_bills f, json_array_elements(f.body -> 'variants') v
+          where f.run_id = u.id and f.no = (select max(no) from run_bills where run_id = u.id)
+            and v ->> 'id' = n.variant_id::text) b
+       where c.id = n.component_id and p.n > 0) x
+     where n.used > x.due or n.used < greatest(0, x.due - n.swapped)`,
   );
   return rows;
 }

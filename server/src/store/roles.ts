@@ -6,6 +6,8 @@ const READ_ONLY = ["balances", "component_totals", "migrations", "care", "backup
 const APPEND_ONLY = ["entries", "movements", "restores"];
 /** Added to, and gone only with what they are of. */
 const FROZEN = ["run_bills"];
+/** What was used of a need follows from the movements that name it. */
+const NEED_FIELDS = "id, run_id, variant_id, component_id, cut_mm, quantity, spare";
 /** What was received of an order's line follows from the movements that name it. */
 const LINE_FIELDS = "order_id, position, component_id, pack, packs, quantity, price, due, piece_mm";
 
@@ -21,7 +23,7 @@ export async function grantTo(owner: pg.Pool | pg.Client, role: string): Promise
   );
   const others = rows
     .map((r) => r.table)
-    .filter((t) => ![...READ_ONLY, ...APPEND_ONLY, ...FROZEN, "order_lines"].includes(t));
+    .filter((t) => ![...READ_ONLY, ...APPEND_ONLY, ...FROZEN, "order_lines", "run_needs"].includes(t));
   await owner.query(
     `revoke all on all tables in schema public from public, ${name};
      grant usage on schema public to ${name};
@@ -31,6 +33,7 @@ export async function grantTo(owner: pg.Pool | pg.Client, role: string): Promise
      grant select, insert, delete on ${FROZEN.join(", ")} to ${name};
      grant select, delete, insert (id, ${LINE_FIELDS}, received_before), update (${LINE_FIELDS})
        on order_lines to ${name};
+     grant select, delete, insert (${NEED_FIELDS}), update (quantity) on run_needs to ${name};
      grant select, insert, update, delete on ${others.map((t) => `"${t}"`).join(", ")} to ${name};`,
   );
 }

@@ -14,7 +14,10 @@ export async function findRun(db: Session, boxId: string): Promise<RunHead | und
     `select u.id, u.state, ${PACK_BY} as "packBy", case when u.state <> 'planned' then (
        select json_build_object('no', f.no, 'at', exact_time(f.made_at), 'person', p.name)
        from run_bills f left join people p on p.id = f.person_id where f.run_id = u.id order by f.no desc limit 1) end
-       as bill
+       as bill,
+       (select count(*)::int from packed_boxes k where k.run_id = u.id) as packed, coalesce(u.boxes, 0) as boxes,
+       exact_time(u.stopped_at) as "stoppedAt", case when u.state = 'planned' then
+         (select count(distinct component_id)::int from run_needs n where n.run_id = u.id) else 0 end as ahead
      from runs u join boxes b on b.id = u.box_id where b.id = $1`,
     [boxId],
   );
@@ -46,6 +49,10 @@ export async function addBill(
   bill: BoxBill,
   by: { no?: number; at?: string; person?: string | null | undefined },
 ): Promise<void> {
+  await db.query(`update runs set boxes = $2 where id = $1`, [
+    runId,
+    bill.variants.reduce((sum, v) => sum + v.boxes, 0),
+  ]);
   await db.query(
     `insert into run_bills (run_id, no, body, made_at, person_id)
      select $1, coalesce($2, 1 + coalesce((select max(no) from run_bills where run_id = $1), 0)), $3,
@@ -103,26 +110,28 @@ export async function coverNeeds(
   );
 }
 
-/** Boxes that are not sent. */
+/** Boxes that still take something: neither sent nor stopped. */
 export async function listOpenBoxes(db: Session): Promise<OpenBox[]> {
   const { rows } = await db.query<OpenBox>(
     `select b.id, b.theme, to_char(b.month, 'YYYY-MM') as month, u.state, ${PACK_BY} as "packBy"
-     from runs u join boxes b on b.id = u.box_id where u.state <> 'sent' order by 5, 3, 1`,
+     from runs u join boxes b on b.id = u.box_id
+     where u.state <> 'sent' and u.stopped_at is null order by 5, 3, 1`,
   );
   return rows;
 }
 
 /**
- * What committed boxes take, of all components or some: what their reservations hold, and what of their needs stands
- * open.
+ * What committed boxes still take, of all components or some: what their reservations hold, and what of their needs
+ * stands open. Of planned boxes only what orders, or the shelf, hold for them ahead of their committing.
  */
 export async function listClaims(db: Session, components: readonly string[] | null): Promise<Claim[]> {
   // Two plain reads, put together here: a database that knows nothing of these tables yet joins them badly.
   const { rows: needs } = await db.query<NeedOfBox>({
     name: "needs of committed boxes",
-    text: `select n.id, u.box_id as box, n.component_id as component, n.cut_mm::float8 as "cutMm", n.quantity::float8
+    text: `select n.id, u.box_id as box, n.component_id as component, n.cut_mm::float8 as "cutMm",
+       case when u.state = 'planned' then 0 else n.quantity end::float8 as quantity, (n.used + n.swapped)::float8 as used
      from run_needs n join runs u on u.id = n.run_id
-     where u.state in ('committed', 'packing')
+     where u.state <> 'sent' and u.stopped_at is null
        and ($1::uuid[] is null or n.component_id in (select unnest($1::uuid[])))`,
     values: [components],
   });
@@ -148,7 +157,11 @@ export async function listClaims(db: Session, components: readonly string[] | nu
     of.left = toThousandth(of.left - quantity);
     add(of, line ?? "stock", quantity);
   }
-  for (const of of open.values()) if (of.left > 0) add(of, null, of.left);
+  for (const of of open.values()) {
+    if (of.used > 0) add(of, "used", of.used);
+    const rest = toThousandth(of.left - of.used);
+    if (rest > 0) add(of, null, rest);
+  }
   return [...claims.values()];
 }
 
@@ -159,6 +172,8 @@ interface NeedOfBox {
   component: string;
   cutMm: number | null;
   quantity: number;
+  /** Of which so much is in boxes that are packed. */
+  used: number;
 }
 
 /** What of the orders is still to come, of all components or some. */
@@ -264,6 +279,36 @@ export async function giveUp(db: Session, r: LineReservation, quantity: number):
   else await db.query(`update reservations set quantity = quantity - $2 where id = $1`, [r.id, quantity]);
 }
 
+/**
+ * What planned boxes speak for on a line gives way by so much, in the base unit; who is packed last goes first.
+ * @returns how much did
+ */
+export async function letGoPlanned(db: Session, line: string, amount: number): Promise<number> {
+  const { rows } = await db.query<{ id: string; need: string; quantity: number; each: number }>(
+    `select r.id, r.need_id as need, r.quantity::float8, coalesce(r.cut_mm, 1)::float8 as each
+     from reservations r join run_needs n on n.id = r.need_id join runs u on u.id = n.run_id
+       join boxes b on b.id = u.box_id
+     where r.order_line_id = $1 and r.released_at is null and u.state = 'planned'
+     order by ${PACK_BY} desc, b.month desc, b.id desc, r.id`,
+    [line],
+  );
+  let open = amount;
+  for (const { id, need, quantity, each } of rows) {
+    if (open <= 1e-9) break;
+    const n = Math.min(quantity, each === 1 ? open : Math.ceil(open / each - 1e-9));
+    if (n >= quantity) {
+      await db.query(`delete from reservations where id = $1`, [id]);
+      await db.query(
+        `delete from run_needs n where id = $1
+        and not exists (select from reservations r where r.need_id = n.id)`,
+        [need],
+      );
+    } else await db.query(`update reservations set quantity = quantity - $2 where id = $1`, [id, n]);
+    open -= n * each;
+  }
+  return amount - open;
+}
+
 /** Order lines that bring what a run speaks for. */
 export async function linesOfRun(
   db: Session,
@@ -328,19 +373,30 @@ export async function exportRuns(db: Session): Promise<KeptRun[]> {
           'bill', f.body) order by f.no), '[]') from run_bills f where f.run_id = u.id) as bills,
        (select coalesce(json_agg(json_build_object('id', n.id, 'variant', n.variant_id, 'component',
           n.component_id, 'cutMm', n.cut_mm::float8, 'quantity', n.quantity::float8, 'spare', n.spare::float8)
-          order by n.id), '[]') from run_needs n where n.run_id = u.id) as needs
-     from runs u where exists (select from run_bills f where f.run_id = u.id) order by u.box_id`,
+          order by n.id), '[]') from run_needs n where n.run_id = u.id) as needs,
+       (select coalesce(json_agg(json_build_object('variant', k.variant_id, 'no', k.no, 'at', exact_time(k.packed_at),
+          'person', k.person_id) order by k.variant_id, k.no), '[]') from packed_boxes k where k.run_id = u.id) as packed,
+       exact_time(u.stopped_at) as stopped, case when u.closed_at is not null then
+         json_build_object('at', exact_time(u.closed_at), 'person', u.closed_by) end as closed
+     from runs u where exists (select from run_bills f where f.run_id = u.id)
+       or exists (select from run_needs n where n.run_id = u.id) order by u.box_id`,
   );
   return rows;
 }
 
 /** Writes a run of a box that is there already, as an archive holds it. */
 export async function putRun(db: Session, run: KeptRun): Promise<void> {
-  const { rows } = await db.query<{ id: string }>(`update runs set state = $2 where box_id = $1 returning id`, [
-    run.box,
-    run.state,
-  ]);
+  const { rows } = await db.query<{ id: string }>(
+    `update runs set state = $2, stopped_at = $3, closed_at = $4, closed_by = $5 where box_id = $1 returning id`,
+    [run.box, run.state, run.stopped ?? null, run.closed?.at ?? null, run.closed?.person ?? null],
+  );
   const { id } = rows[0]!;
   for (const { bill, ...by } of run.bills) await addBill(db, id, bill, by);
   await addNeeds(db, id, run.needs);
+  await db.query(
+    `insert into packed_boxes (run_id, variant_id, no, packed_at, person_id)
+     select $1, x.variant, x.no, x.at, x.person
+     from jsonb_to_recordset($2) as x(variant uuid, no int, at timestamptz, person uuid)`,
+    [id, JSON.stringify(run.packed)],
+  );
 }

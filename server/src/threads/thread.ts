@@ -1,5 +1,6 @@
 /** What a server thread does: heavy work that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
+import { choosePacks } from "@jar-count/core/buy";
 import type { BoxBill, BoxDetail, CountAnswer, CountRequest } from "@jar-count/core/contract";
 import { billAsCsv, costOf } from "@jar-count/core/cost";
 import { count, countKit } from "@jar-count/core/count";
@@ -10,6 +11,8 @@ import { parentPort } from "node:worker_threads";
 import type { z } from "zod";
 import { openArchive, packArchive } from "../archive/index.ts";
 import { contentsSheet } from "../labels/contents.ts";
+import { orderSheet } from "../labels/order.ts";
+import { packLabelSheet } from "../labels/packing.ts";
 import { labelSheet } from "../labels/sheet.ts";
 import { judgeTable, readTable, tablePart } from "./table.ts";
 
@@ -32,6 +35,9 @@ const work = {
     return { bill: boxBill(detail, bill), problems: bill.problems.map((p) => p.message) };
   },
   contentsSheet,
+  choosePacks,
+  orderSheet,
+  packLabelSheet,
   /** Sheets of jar labels as PDF. */
   labelSheet,
   /** One finished item of a design, counted; and what a kit must hold, where that is asked. */

@@ -1,6 +1,7 @@
-import { aheadOf, sharingFor } from "@jar-count/core/ahead";
-import type { Ahead, BillAnswer, BoxBill, Shares } from "@jar-count/core/contract";
+import { aheadOf, sharingFor, without } from "@jar-count/core/ahead";
+import type { Ahead, BillAnswer, BoxBill, Claim, Shares } from "@jar-count/core/contract";
 import { totalsOfBill } from "@jar-count/core/run";
+import { toThousandth } from "@jar-count/core/units";
 import type { SheetOptions } from "../labels/contents.ts";
 import { notFound } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
@@ -39,8 +40,30 @@ export async function readShares(
     await listPools(db, components),
   ];
   const among = components && new Set(components);
-  const claims = [...committed, ...planned.filter((c) => among?.has(c.component) ?? true)];
+  const claims = [
+    ...committed,
+    ...beyond(
+      planned.filter((c) => among?.has(c.component) ?? true),
+      committed,
+    ),
+  ];
   return { today: today(), boxes, claims, supplies, pools };
+}
+
+/** What planned boxes take beyond what orders or the shelf hold for them already. */
+function beyond(planned: readonly Claim[], held: readonly Claim[]): Claim[] {
+  const heldBy = new Map<string, Claim[]>();
+  for (const c of held) {
+    const key = `${c.box} ${c.component}`;
+    heldBy.set(key, [...(heldBy.get(key) ?? []), c]);
+  }
+  return planned.flatMap((c) => {
+    const known = heldBy.get(`${c.box} ${c.component}`);
+    if (!known) return [c];
+    const quantity = toThousandth(known.reduce((left, h) => left - h.quantity, c.quantity));
+    const cuts = known.reduce((left, h) => without(left, h.cuts), c.cuts);
+    return quantity > 0 ? [{ ...c, quantity, cuts }] : [];
+  });
 }
 
 /** Every component's stock from day to day, from today and without end where nothing is said. */

@@ -96,6 +96,7 @@ async function postEntries(
 
 /**
  * Undoes an entry by another one that moves everything back, with its value and its doubt.
+ * @param ofPacking whether what was used for a box may be taken back: then its need must be seen to as well
  * @returns the components it touched; orders whose delivery it takes back are open again
  * @throws Refusal when it was reversed before, is a reversal itself, or what it brought is not there any more
  */
@@ -103,6 +104,7 @@ export async function reverseEntry(
   db: Session,
   id: string,
   by: Omit<NewEntry, "kind" | "reverses">,
+  ofPacking = false,
 ): Promise<string[]> {
   const entry = await findEntry(db, id);
   if (!entry) throw new Refusal("not-found", "This entry is not in the ledger.");
@@ -113,6 +115,9 @@ export async function reverseEntry(
     throw new Refusal("reversed-before", "This entry was reversed already. Look at the ledger again.");
   }
   const lines = await linesOfEntry(db, id);
+  if (!ofPacking && lines.some((l) => l.need !== null)) {
+    throw new Refusal("is-packed", "This was used for a box that is packed. Take it back where the box is packed.");
+  }
   const deliveries = lines.flatMap((l) => l.orderLine ?? []);
   await lockOrdersOf(db, deliveries);
   const moves = lines.map((l): Move => ({
@@ -123,10 +128,11 @@ export async function reverseEntry(
     quantity: -l.quantity || 0,
     value: opposite(l.value),
     orderLine: l.orderLine,
+    need: l.need,
     // How sure the book was before it, unless something moved since: then the doubt of both stays.
     ...(l.last ? { varianceAfter: l.before ?? 0 } : {}),
   }));
-  await postEntry(db, { ...by, kind: "reversed", reverses: id }, moves, () => "");
+  await postEntry(db, { ...by, kind: "reversed", reverses: id, run: entry.run }, moves, () => "");
   await touchOrders(db, deliveries);
   return [...new Set(lines.map((l) => l.component))];
 }
@@ -165,13 +171,15 @@ export async function importLedger(db: Session, lines: readonly LedgerLine[]): P
       entered: l.entered,
       balance: l.balance ?? sum.onHand,
       orderLine: l.orderLine ?? null,
+      need: l.need ?? null,
     };
     const known = places.get(l.requestKey);
     if (known !== undefined) moved[known]!.push(line);
     else {
       places.set(l.requestKey, entries.length);
-      const { kind, requestKey, person, note, at } = l;
-      entries.push({ kind, requestKey, person, note, minutes: l.minutes ?? null, reversesKey: l.reverses ?? null, at });
+      const { kind, requestKey, person, note, at, run } = l;
+      const [minutes, reversesKey] = [l.minutes ?? null, l.reverses ?? null];
+      entries.push({ kind, requestKey, person, note, minutes, reversesKey, at, run });
       moved.push([line]);
     }
   }

@@ -1,12 +1,14 @@
 import type { LabelRequest } from "@jar-count/core/contract";
 import { proxy } from "comlink";
 import type { z } from "zod";
+import { packFaces, type PackLabels } from "../labels/packing.ts";
 import { labelsASheet } from "../labels/sheet.ts";
-import { notFound } from "../refusal/index.ts";
+import { notFound, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import type { Session } from "../store/database.ts";
 import { findWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
+import { frozenBill } from "./ahead.ts";
 
 /** How far the sheets are that are being made here now, by their request keys. */
 const making = new Map<string, { done: number; of: number }>();
@@ -46,4 +48,25 @@ export async function printLabels(
   } finally {
     if (requestKey) making.delete(requestKey);
   }
+}
+
+/** So many labels are printed at once. */
+const MOST = 2000;
+
+/** Labels for bags or boxes of a committed box as a PDF. */
+export async function packLabels(
+  db: Session,
+  box: string,
+  asked: PackLabels,
+  here: string,
+  signal: AbortSignal,
+): Promise<Uint8Array> {
+  const bill = await frozenBill(db, box);
+  const { publicAddress } = await findWorkshop(db);
+  const faces = packFaces(bill, box, publicAddress || here, asked);
+  if (faces.length === 0) throw notFound("A box of these numbers");
+  if (faces.length > MOST) {
+    throw wrongAt("/to", `That is ${faces.length.toLocaleString("en")} labels: print at most 2,000 at a time.`);
+  }
+  return inThread((work) => work.packLabelSheet(faces, asked.paper), { signal, seconds: SECONDS });
 }

@@ -1,6 +1,7 @@
 import { pieceShelf, sumShelf } from "@jar-count/core/ahead";
 import { convert } from "@jar-count/core/component";
 import type { Component, Delivery, Order, SaveOrder } from "@jar-count/core/contract";
+import { coinPlaces } from "@jar-count/core/cost";
 import { type Move, shareCharge } from "@jar-count/core/stock";
 import { toThousandth } from "@jar-count/core/units";
 import Big from "big.js";
@@ -12,8 +13,9 @@ import { lockTotals } from "../store/ledger.ts";
 import { takeRecord } from "../store/ids.ts";
 import { findOrder, lockOrder, putOrder, spokenOnLines, touchOrders, wasDelivered } from "../store/orders.ts";
 import { writeOnce } from "../store/requests.ts";
-import { giveUp, moveToStock, reservationsOnLine } from "../store/runs.ts";
+import { giveUp, letGoPlanned, moveToStock, reservationsOnLine } from "../store/runs.ts";
 import { firstPlace } from "../store/rooms.ts";
+import { findWorkshop } from "../store/workshop.ts";
 import { postEntry } from "./book.ts";
 
 export async function readOrder(db: Session, id: string): Promise<Order> {
@@ -39,20 +41,29 @@ export function saveOrder(db: Database, id: string, { requestKey, version, order
         const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
         await lockTotals(session, touched);
         const spoken = before ? await spokenOnLines(session, id) : new Map<string, number>();
-        const refused = [...spoken].flatMap(([line, amount]): { pointer: string; detail: string }[] => {
+        // What planned boxes speak for gives way; what committed ones do, does not.
+        for (const [line, amount] of spoken) {
           const was = before!.lines.find((l) => l.id === line)!;
-          const at = order.lines.findIndex((l) => l.id === line);
-          const now = order.lines[at];
-          const least = amount + (before!.received[line] ?? 0);
-          if (now?.component === was.component && now.quantity >= least) return [];
-          const detail = `Committed boxes speak for ${amount.toLocaleString("en")} of this line: leave at least `;
-          return [
-            {
-              pointer: now ? `/order/lines/${at}/quantity` : "/order/lines",
-              detail: `${detail}that, or take a box back.`,
-            },
-          ];
-        });
+          const now = order.lines.find((l) => l.id === line);
+          const most = now?.component === was.component ? now.quantity - (before!.received[line] ?? 0) : 0;
+          if (amount > most) spoken.set(line, amount - (await letGoPlanned(session, line, amount - most)));
+        }
+        const refused = [...spoken]
+          .filter(([, amount]) => amount > 0)
+          .flatMap(([line, amount]): { pointer: string; detail: string }[] => {
+            const was = before!.lines.find((l) => l.id === line)!;
+            const at = order.lines.findIndex((l) => l.id === line);
+            const now = order.lines[at];
+            const least = amount + (before!.received[line] ?? 0);
+            if (now?.component === was.component && now.quantity >= least) return [];
+            const detail = `Committed boxes speak for ${amount.toLocaleString("en")} of this line: leave at least `;
+            return [
+              {
+                pointer: now ? `/order/lines/${at}/quantity` : "/order/lines",
+                detail: `${detail}that, or take a box back.`,
+              },
+            ];
+          });
         if (refused.length > 0) throw new Refusal("invalid", refused[0]!.detail, { errors: refused });
         for (const line of before?.lines ?? []) {
           const now = order.lines.find((l) => l.id === line.id);
@@ -98,7 +109,8 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
   const ids = lines.map((l) => l.of.component);
   await lockTotals(session, ids);
   const components = new Map((await findComponents(session, ids)).map((c) => [c.id, c]));
-  const costs = landedCosts(order, delivery, lines, components);
+  const { currency } = await findWorkshop(session);
+  const costs = landedCosts(order, delivery, lines, components, coinPlaces(currency));
   const place = delivery.place ?? (await firstPlace(session));
   const moves = lines.map((l, i): Move => {
     const { pieces, stretchMm } = piecesOf(l, components.get(l.of.component)!);
@@ -159,6 +171,7 @@ function landedCosts(
   delivery: z.output<typeof Delivery>,
   lines: readonly DeliveredLine[],
   components: ReadonlyMap<string, Component>,
+  places: number,
 ): string[] {
   const inHome = (amount: Big) => amount.times(order.rate);
   const goods = lines.map((l) => inHome(new Big(l.of.price).times(l.quantity).div(l.of.quantity)));
@@ -166,8 +179,8 @@ function landedCosts(
     const c = components.get(l.of.component)!;
     return c.baseUnit === "mm" ? 0 : (convert(l.quantity, c.baseUnit, "g", c)?.n ?? 0);
   };
-  const charge = inHome(new Big(delivery.freight).plus(delivery.duty)).toFixed(2);
-  const shares = shareCharge(charge, delivery.shareBy === "mass" ? lines.map(massOf) : goods.map(Number));
+  const charge = inHome(new Big(delivery.freight).plus(delivery.duty)).toFixed(places);
+  const shares = shareCharge(charge, delivery.shareBy === "mass" ? lines.map(massOf) : goods.map(Number), places);
   return goods.map((g, i) => g.plus(shares[i]!).toFixed(4));
 }
 

@@ -86,7 +86,7 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
   const mine = new Set(all.flatMap((c) => (c.box === id && c.from !== null ? [c.from] : [])));
   const spoken = new Map<string, { quantity: number; cuts: (typeof claims)[number]["cuts"] }>();
   for (const { from, component, quantity, cuts } of claims) {
-    if (from === null) continue;
+    if (from === null || from === "used") continue;
     const key = from === "stock" ? component : from;
     const known = spoken.get(key) ?? { quantity: 0, cuts: [] };
     spoken.set(key, { quantity: known.quantity + quantity, cuts: [...known.cuts, ...cuts] });
@@ -241,10 +241,16 @@ export function takeBack(db: Database, id: string, asked: z.output<typeof TakeBa
         if ((await lockBox(session, id)) === undefined) throw notFound("This box");
         await lockRun(session, id);
         const run = await mustFindRun(session, id);
-        if (run.state !== "committed") {
+        if (run.state === "packing" || run.packed > 0) {
+          throw new Refusal(
+            "is-packed",
+            "Boxes of it are packed already. Stop with those, and the rest is given back.",
+          );
+        }
+        if (run.state === "sent" || (run.state === "planned" && run.ahead === 0)) {
           throw new Refusal(
             "not-committed",
-            run.state === "planned" ? "This box is not committed." : `This box is ${run.state} already.`,
+            run.state === "planned" ? "This box is not committed." : "This box is sent already.",
           );
         }
         const components = await componentsOfRun(session, run.id);

@@ -1,20 +1,24 @@
+import { coinPlaces } from "@jar-count/core/cost";
 import { useQuery } from "@tanstack/react-query";
 import { workshopQuery } from "../api/queries.ts";
 import { localeTag, numberMarks } from "../settings/index.ts";
 
+/** The workshop's currency (ISO 4217). */
+export const useCurrency = () => useQuery(workshopQuery).data?.currency ?? "GBP";
+
 /**
- * Says decimal text in the workshop's currency. The digits are shown as they are, never by way of a binary float:
- * at least two places, more where there are more.
+ * Says decimal text in the workshop's currency. The digits are shown as they are, never by way of a binary float: at
+ * least the places of its smallest coin, more where there are more.
  */
 export function useSayMoney() {
-  const workshop = useQuery(workshopQuery);
-  const currency = workshop.data?.currency ?? "GBP";
+  const currency = useCurrency();
+  const places = coinPlaces(currency);
   const sign = signOf(currency);
   return (amount: string) => {
     const [whole = "0", part = ""] = amount.split(".");
-    const kept = part.replace(/0+$/, "").padEnd(2, "0");
+    const kept = part.replace(/0+$/, "").padEnd(places, "0");
     const { group, decimal } = numberMarks();
-    return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, group)}${decimal}${kept}`;
+    return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, group)}${kept && decimal}${kept}`;
   };
 }
 

@@ -17,7 +17,7 @@ import { Button, ButtonLink, Fault, IconButton } from "../../ui/controls.tsx";
 import { LengthField, NumberField } from "../../ui/fields.tsx";
 import { Field, useRefusalAtFields } from "../../ui/form.tsx";
 import { CountMark, Diamond, JarGauge, sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
-import { useSayMoney } from "../../ui/money.ts";
+import { useCurrency, useSayMoney } from "../../ui/money.ts";
 import { monthName, sayDay } from "../../ui/month.ts";
 import { usePlanned } from "../../ui/planned.ts";
 import { Page, PageHead, Waiting } from "../../ui/page.tsx";
@@ -142,11 +142,12 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
       .join("");
   const unit = useSettings((s) => s.unit);
   const money = useSayMoney();
+  const currency = useCurrency();
   const free = freeOf(c);
-  const worth = c.averageCost === null ? null : worthOf(c.averageCost, c.onHand);
+  const worth = c.averageCost === null ? null : worthOf(c.averageCost, c.onHand, currency);
   const now = replacementCost(c);
   const a = c.baseUnit === "piece" ? "a piece" : c.baseUnit === "g" ? "a gram" : "a metre";
-  const per = (cost: string) => money(c.baseUnit === "mm" ? worthOf(cost, 1000) : cost.replace(/(\.\d{4})\d+$/, "$1"));
+  const per = (cost: string) => money(c.baseUnit === "mm" ? worthOf(cost, 1000, currency) : cost.replace(/(\.\d{4})\d+$/, "$1"));
   const held = balances.filter((b) => b.held && b.quantity > 0);
   const amount = (b: (typeof balances)[number]) =>
     b.stretchMm === null ? say(b.quantity, c.baseUnit) : `${sayNumber(b.quantity)} × ${sayRun(b.stretchMm, unit)}`;

@@ -12,7 +12,7 @@ import { useSend } from "../../api/useSend.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
-import { useSayMoney } from "../../ui/money.ts";
+import { useCurrency, useSayMoney } from "../../ui/money.ts";
 import { sayDay, sayMinute } from "../../ui/month.ts";
 import { DataTable } from "../../ui/DataTable.tsx";
 
@@ -26,6 +26,7 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
   const fault = sentenceOf(refusal);
   const say = useSayQuantity();
   const money = useSayMoney();
+  const currency = useCurrency();
   const unit = useSettings((s) => s.unit);
   const last = detail.movements.at(-1)?.id ?? "";
   const list = [...detail.movements, ...(older?.movements.filter((m) => Number(m.id) < Number(last)) ?? [])];
@@ -92,7 +93,7 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
             cell: ({ value }) =>
               Number(value) === 0
                 ? null
-                : `${value.startsWith("-") ? "−" : ""}${money(worthOf(value.replace("-", ""), 1))}`,
+                : `${value.startsWith("-") ? "−" : ""}${money(worthOf(value.replace("-", ""), 1, currency))}`,
           },
           {
             head: "on hand",

@@ -147,7 +147,7 @@ function OrderOf({
         pack: offer?.pack ?? "pack",
         packs,
         quantity: whole,
-        price: offer ? priceOfPacks(offer, packs) : "0",
+        price: offer ? priceOfPacks(offer, packs, doc.currency) : "0",
         due,
       },
       { shouldFocus: false },
@@ -163,7 +163,7 @@ function OrderOf({
     const quantity = (line.quantity / line.packs) * packs;
     set("quantity", unit === "piece" ? Math.round(quantity) : toThousandth(quantity));
     set("packs", packs);
-    if (offer) set("price", priceOfPacks(offer, packs));
+    if (offer) set("price", priceOfPacks(offer, packs, doc.currency));
   };
   const write = (value: OrderInput, version = record.version) =>
     send((requestKey) => ({ params: { id }, body: { requestKey, version, order: value } }));

@@ -19,7 +19,7 @@ import { Chip } from "../../ui/Bead.tsx";
 import { Button, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { CountMark, Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
-import { useSayMoney } from "../../ui/money.ts";
+import { useCurrency, useSayMoney } from "../../ui/money.ts";
 import { sayMinute } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow, Waiting } from "../../ui/page.tsx";
 import { ScalePanel, Weigh } from "../scale/index.ts";
@@ -277,6 +277,7 @@ function Differences({
 }) {
   const say = useSayQuantity();
   const money = useSayMoney();
+  const currency = useCurrency();
   const person = useSettings((s) => s.person);
   const rows = walk.lines.filter((l) => l.how !== "skipped");
   const waiting = rows.filter((l) => !l.posted);
@@ -288,7 +289,7 @@ function Differences({
   const fault = sentenceOf(refusal);
   const chosen = waiting.filter((l) => !left.has(keyOf(l)));
   const worth = (l: Line) =>
-    worthOf(components.get(l.component)?.averageCost ?? "0", (l.counted - l.book) * (l.stretchMm ?? 1));
+    worthOf(components.get(l.component)?.averageCost ?? "0", (l.counted - l.book) * (l.stretchMm ?? 1), currency);
   const signed = (amount: string) => (amount.startsWith("-") ? `−${money(amount.slice(1))}` : money(amount));
   const nameOf = (l: Line) => components.get(l.component)?.name ?? "";
   const unitOf = (l: Line) => (components.get(l.component)?.baseUnit === "g" ? "g" : "piece");

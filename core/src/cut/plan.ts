@@ -1,0 +1,60 @@
+import { toThousandth } from "../units/index.ts";
+import type { Stretch } from "./stretches.ts";
+
+/** So many pieces of one length at one place and of one lot. */
+export interface PiecesAt extends Stretch {
+  place: string;
+  lot: string;
+}
+
+/** One piece and what is cut from it, the longest first. */
+export interface CutStep {
+  place: string;
+  lot: string;
+  fromMm: number;
+  cuts: { mm: number; count: number; leftMm: number }[];
+  /** What is kept of it; 0 where nothing is. */
+  leftMm: number;
+}
+
+const WITHIN_MM = 0.001;
+
+/**
+ * Which lengths to cut from which piece: the longest cuts first, each from the shortest piece that it fits (best fit
+ * decreasing), pieces of the same length in the order given. A piece that is as long as the cut already is a step with
+ * nothing left.
+ * @returns a step for each piece that is cut, and the cuts that found none
+ */
+export function planCuts(
+  pieces: readonly PiecesAt[],
+  cuts: readonly Stretch[],
+): { steps: CutStep[]; missing: Stretch[] } {
+  // Pieces that nothing was cut from yet, alike ones together; and those that were begun, one by one.
+  const whole = pieces.filter((p) => p.count > 0 && p.mm > WITHIN_MM).map((p) => ({ ...p }));
+  const begun: CutStep[] = [];
+  const missing: Stretch[] = [];
+  for (const cut of [...cuts].sort((a, b) => b.mm - a.mm)) {
+    for (let open = cut.count; open > 0;) {
+      const fits = (mm: number) => mm + WITHIN_MM >= cut.mm;
+      let fresh: (typeof whole)[number] | null = null;
+      for (const p of whole) if (p.count > 0 && fits(p.mm) && (fresh === null || p.mm < fresh.mm)) fresh = p;
+      let step: CutStep | null = null;
+      for (const s of begun) if (fits(s.leftMm) && (step === null || s.leftMm < step.leftMm)) step = s;
+      if (fresh && (step === null || fresh.mm < step.leftMm)) {
+        fresh.count--;
+        step = { place: fresh.place, lot: fresh.lot, fromMm: fresh.mm, cuts: [], leftMm: fresh.mm };
+        begun.push(step);
+      }
+      if (step === null) {
+        missing.push({ mm: cut.mm, count: open });
+        break;
+      }
+      const count = Math.min(open, Math.floor((step.leftMm + WITHIN_MM) / cut.mm));
+      const left = toThousandth(step.leftMm - count * cut.mm);
+      step.leftMm = left > WITHIN_MM ? left : 0;
+      step.cuts.push({ mm: cut.mm, count, leftMm: step.leftMm });
+      open -= count;
+    }
+  }
+  return { steps: begun, missing };
+}

@@ -1,0 +1,14 @@
+/** Packing a committed box: what to pick and cut, what a packed box has used, how far it is, what a bag should weigh. */
+export { bagItems } from "./bags.ts";
+export {
+  assignLots,
+  cutList,
+  type CutRow,
+  type Pick,
+  pickList,
+  type PickRow,
+  piecesOf,
+  type PieceRow,
+} from "./pick.ts";
+export { progressOf, settled, type SettledRow, type VariantProgress } from "./progress.ts";
+export { boxesOf, dueAfter, isWhole, packedOf, stillOpen, takenNext } from "./use.ts";
