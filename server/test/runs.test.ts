@@ -1,121 +1,15 @@
 import { randomUUID } from "node:crypto";
-import { EMPTY_BOX } from "@jar-count/core/box";
-import type {
-  BillAnswer,
-  BoxInput,
-  CommitPlan,
-  ComponentDetail,
-  ErrorBody,
-  Order,
-  Run,
-  SavedBox,
-} from "@jar-count/core/contract";
+import type { ErrorBody } from "@jar-count/core/contract";
 import { contentsOf, contentsText, sayHowMuch } from "@jar-count/core/run";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, describe, expect, test } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
-import { putRooms, startServer, type TestServer } from "./harness.ts";
+import { startServer } from "./harness.ts";
+import { openShop } from "./shop.ts";
 
-let server: TestServer;
-const [SUPPLIER, A] = [randomUUID(), randomUUID()];
-beforeAll(async () => {
-  server = await startServer();
-  await putRooms(server, {
-    people: [],
-    suppliers: [{ id: SUPPLIER, name: "Lowfold" }],
-    places: [{ id: A, code: "A", name: "Drawers" }],
-  });
-  // What is put in to spare is not the question here.
-  const { version, ...workshop } = await server.call("readWorkshop");
-  await server.call("saveWorkshop", { body: { version, workshop: { ...workshop, spares: [] } } });
-});
-afterAll(() => server.stop());
-
-let made = 0;
-async function component(more: object = {}): Promise<string> {
-  const id = randomUUID();
-  made++;
-  await server.call("saveComponent", {
-    params: { id },
-    body: {
-      version: 0,
-      component: {
-        code: `R${made}`,
-        name: `thing ${made}`,
-        kind: "bead",
-        colour: "#335577",
-        finish: "matt",
-        baseUnit: "piece",
-        ...more,
-      },
-    },
-  });
-  return id;
-}
-const stock = (id: string, kind: "received" | "broken", quantity: number, more: object = {}) =>
-  server.call("moveStock", {
-    params: { id },
-    body: { requestKey: randomUUID(), kind, place: A, quantity, ...more },
-  });
-const jar = (id: string): Promise<ComponentDetail> => server.call("readComponent", { params: { id } });
-
-/** A box that holds so many of a component, in one colourway. */
-async function box(component: string, quantity: number, boxes: number, more: Partial<BoxInput> = {}): Promise<string> {
-  const [id, colourway] = [randomUUID(), randomUUID()];
-  const saved = await server.send<SavedBox>("PUT", `/api/boxes/${id}`, {
-    version: 0,
-    box: {
-      ...EMPTY_BOX,
-      month: "2030-05",
-      theme: `Box ${id.slice(0, 4)}`,
-      colourways: [{ id: colourway, name: "Moss" }],
-      variants: [{ first: colourway, second: null, boxes }],
-      contents: [{ id: randomUUID(), component, first: null, quantity, pack: null }],
-      ...more,
-    },
-  });
-  expect(saved.status).toBe(201);
-  return id;
-}
-const plan = (id: string): Promise<CommitPlan> => server.call("planCommit", { params: { id } });
-const commit = async (id: string, of?: CommitPlan) => {
-  const { version, lacking } = of ?? (await plan(id));
-  return server.send<Run & ErrorBody>("POST", `/api/boxes/${id}/commit`, {
-    requestKey: randomUUID(),
-    version,
-    lacking,
-  });
-};
-const takeBack = (id: string) =>
-  server.send<Run & ErrorBody>("POST", `/api/boxes/${id}/take-back`, { requestKey: randomUUID() });
-const bill = async (id: string) =>
-  (await server.call("readBill", { params: { id } })).variants[0]!.lines[0] as BillAnswer["variants"][0]["lines"][0];
-const change = async (id: string, edit: (b: BoxInput) => BoxInput) => {
-  const { id: _id, version, ...now } = (await server.call("readBox", { params: { id } })).box;
-  const { status } = await server.send("PUT", `/api/boxes/${id}`, { version, box: edit(now) });
-  expect(status).toBe(200);
-};
-const order = async (component: string, quantity: number, due: string | null, more: object = {}): Promise<Order> =>
-  server.call("saveOrder", {
-    params: { id: randomUUID() },
-    body: {
-      version: 0,
-      order: {
-        supplier: SUPPLIER,
-        number: `L-${randomUUID().slice(0, 4)}`,
-        placedOn: "2030-01-01",
-        currency: "GBP",
-        rate: "1",
-        lines: [{ id: randomUUID(), component, pack: "pack", packs: 1, quantity, price: "5", due, ...more }],
-      },
-    },
-  });
-const receive = (of: Order, quantity: number) =>
-  server.send<Order>("POST", `/api/orders/${of.id}/receive`, {
-    requestKey: randomUUID(),
-    place: A,
-    lines: [{ line: of.lines[0]!.id, quantity }],
-  });
-const right = async () => expect(await balancesThatDiffer(server.owner)).toEqual([]);
+const shop = await openShop();
+const { server, SUPPLIER, A, component, stock, jar, box, plan, commit, takeBack, bill, change, order, receive, right } =
+  shop;
+afterAll(() => shop.stop());
 
 describe("committing", () => {
   test("freezes the bill and speaks for what it needs; taken back, every number is as it was", async () => {

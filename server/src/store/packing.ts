@@ -107,7 +107,7 @@ export async function countPacked(db: Session, runId: string, variant: string): 
 
 /** Something of a need in stock is not spoken for by it any more. @returns how much of it was */
 export async function useReserved(db: Session, need: string, quantity: number): Promise<number> {
-  return lessen(db, need, quantity, "order_line_id is null");
+  return lessen(db, need, quantity, IN_STOCK);
 }
 
 /** A need speaks for at most so much from here on: what is on orders goes first. */
@@ -118,8 +118,8 @@ export async function trimReserved(db: Session, need: string, most: number): Pro
   );
   const over = rows[0]!.sum - most;
   if (over <= 1e-9) return;
-  const gone = await lessen(db, need, over, "order_line_id is not null");
-  if (over - gone > 1e-9) await lessen(db, need, over - gone, "true");
+  const gone = await lessen(db, need, over, ON_ORDER);
+  if (over - gone > 1e-9) await lessen(db, need, over - gone, IN_STOCK);
 }
 
 /**
@@ -133,15 +133,23 @@ export function giveUpForLine(
   which: "late" | "stock",
   packBy: string,
 ): Promise<number> {
-  const late = `order_line_id in (select id from order_lines where due is null or to_char(due, 'YYYY-MM-DD') > '${packBy}')`;
-  return lessen(db, need, quantity, which === "late" ? late : "order_line_id is null");
+  return lessen(db, need, quantity, which === "late" ? lateAfter(packBy) : IN_STOCK);
 }
 
-async function lessen(db: Session, need: string, quantity: number, which: string): Promise<number> {
+/** Which of the reservations of a need, as a condition and its values. */
+type Which = readonly [sql: string, ...values: string[]];
+const IN_STOCK: Which = ["order_line_id is null"];
+const ON_ORDER: Which = ["order_line_id is not null"];
+const lateAfter = (day: string): Which => [
+  "order_line_id in (select id from order_lines where due is null or due > $2::date)",
+  day,
+];
+
+async function lessen(db: Session, need: string, quantity: number, [sql, ...values]: Which): Promise<number> {
   const { rows } = await db.query<{ id: string; quantity: number }>(
-    `select id, quantity::float8 from reservations where need_id = $1 and released_at is null and ${which}
+    `select id, quantity::float8 from reservations where need_id = $1 and released_at is null and ${sql}
      order by made_at, id`,
-    [need],
+    [need, ...values],
   );
   let open = quantity;
   for (const r of rows) {

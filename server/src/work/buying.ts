@@ -224,9 +224,11 @@ async function bind(
 ) {
   for (const { box, lack } of lacking) {
     const run = await mustFindRun(session, box.id);
-    const wanted = lack.cuts.length > 0 ? lack.cuts.map((c) => ({ cutMm: c.mm, quantity: c.count })) : [];
-    if (component.baseUnit !== "mm") wanted.push({ cutMm: null as never, quantity: lack.quantity });
-    for (const { cutMm, quantity } of wanted as { cutMm: number | null; quantity: number }[]) {
+    const wanted: { cutMm: number | null; quantity: number }[] =
+      component.baseUnit === "mm"
+        ? lack.cuts.map((c) => ({ cutMm: c.mm, quantity: c.count }))
+        : [{ cutMm: null, quantity: lack.quantity }];
+    for (const { cutMm, quantity } of wanted) {
       let open = quantity;
       for (const line of lines) {
         if (open <= 0) break;
