@@ -118,6 +118,7 @@ describe("the road to the first counted box", () => {
   const box = (more: Partial<BoxSummary>): BoxSummary => ({
     id: id(1),
     month: "2027-04",
+    packed: 0,
     theme: "Kelp",
     version: 1,
     state: "planned",

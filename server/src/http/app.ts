@@ -58,9 +58,12 @@ export function makeApp(db: Database, webFolder: string | null, { listen }: Door
       if (/^\/[^/]+\.\w{1,8}$/.test(req.path) || req.path.startsWith("/assets/")) throw notFound("This file");
       next();
     });
-    app.get("/{*path}", (_req, res) => {
-      res.set("Cache-Control", "no-cache").sendFile("index.html", { root: webFolder });
-    });
+    // The bench screen of packing is a page of its own, so that a phone need not fetch the rest.
+    const page = (name: string) => (_req: express.Request, res: express.Response) => {
+      res.set("Cache-Control", "no-cache").sendFile(name, { root: webFolder });
+    };
+    app.get("/pack/{*path}", page("pack.html"));
+    app.get("/{*path}", page("index.html"));
   }
   app.use(answerWithProblem);
   return app;

@@ -43,6 +43,12 @@ export const sharesQuery = (id: string) => ({ ...query("readShares", { params: {
 export const runQuery = (id: string) => ({ ...query("readRun", { params: { id } }), ...fresh });
 export const frozenQuery = (id: string) => query("readFrozenBill", { params: { id } });
 export const commitQuery = (id: string) => ({ ...query("planCommit", { params: { id } }), ...fresh, gcTime: 0 });
+export const packingQuery = (id: string) => ({ ...query("readPacking", { params: { id } }), ...fresh });
+export const buyQuery = (boxes: readonly string[] | null, until: string | null) => {
+  const asked = { ...(boxes ? { boxes: boxes.join(",") } : {}), ...(until ? { until } : {}) };
+  const { queryKey, ...rest } = query("readBuyList", { query: asked });
+  return { ...rest, ...fresh, queryKey: [...queryKey, boxes?.join(",") ?? "", until ?? ""] };
+};
 export const aheadQuery = { ...query("readAhead"), ...fresh };
 export const designsQuery = query("listDesigns");
 export const designQuery = (id: string) =>
@@ -94,11 +100,11 @@ export const componentsQuery = queryOptions({
 
 /** Makes what is read under a path stale, and all that stands below it. */
 export const makeStale = (
-  ...names: ("ahead" | "boxes" | "designs" | "components" | "orders" | "stocktakes" | "rooms")[]
+  ...names: ("ahead" | "boxes" | "buy" | "designs" | "components" | "orders" | "stocktakes" | "rooms")[]
 ) => Promise.all(names.map((name) => queryClient.invalidateQueries({ queryKey: [name] })));
 
 /** Stock or components changed: everything that shows a count or a cost is read again. */
-export const stockChanged = () => makeStale("components", "boxes", "ahead", "orders", "stocktakes");
+export const stockChanged = () => makeStale("components", "boxes", "ahead", "buy", "orders", "stocktakes");
 
 /**
  * A box was saved: what others get of the same jars is read again. What they leave for it stays, unless it takes
@@ -108,6 +114,7 @@ export const boxSaved = (saved: string, takesOther: boolean) =>
   queryClient.invalidateQueries({
     predicate: ({ queryKey: [first, id, what] }) =>
       first === "ahead" ||
+      first === "buy" ||
       (first === "boxes" &&
         (id === undefined || what === "run" || (what === "shares" && (id !== saved || takesOther)))),
   });
