@@ -1,6 +1,5 @@
-import Big from "big.js";
 import type { BaseUnit, Order } from "../contract/index.ts";
-import { coinPlaces } from "../cost/index.ts";
+import { sumOfMoney } from "../cost/index.ts";
 import { writeSheet } from "../table/index.ts";
 import { plainNumber } from "../units/index.ts";
 
@@ -32,7 +31,10 @@ export const letterRows = ({ order, nameOf }: Letter): LetterRow[] =>
 
 /** The sum of an order's lines, decimal text to the currency's smallest coin. */
 export const letterTotal = ({ lines, currency }: Pick<Order, "lines" | "currency">): string =>
-  lines.reduce((sum, l) => sum.plus(l.price), new Big(0)).toFixed(coinPlaces(currency));
+  sumOfMoney(
+    lines.map((l) => l.price),
+    currency,
+  );
 
 const FIELDS = [
   "order",

@@ -2,7 +2,7 @@ import Big from "big.js";
 import { inOrder, notBefore, piecesOf, sharingFor } from "../ahead/index.ts";
 import { convert } from "../component/index.ts";
 import type { BuyLine, BuyList, Component, Lack, Offer, OpenBox, Packs, Shares } from "../contract/index.ts";
-import { coinPlaces, packPrice, priceOfPacks } from "../cost/index.ts";
+import { coinPlaces, packPrice, priceOfPacks, sumOfMoney } from "../cost/index.ts";
 import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 import { choosePacks } from "./packs.ts";
@@ -163,7 +163,6 @@ export function buyList(
     const packs = packsFor(component, lack, buying.currency) ?? new Map<string, number>();
     return [buyLine(component, lack, packs, buying)];
   });
-  const total = lines.reduce((sum, l) => sum.plus(l.total), new Big(0));
   const nameOf = (l: BuyLine) => components.get(l.component)!.name;
   return {
     today: buying.today,
@@ -177,7 +176,10 @@ export function buyList(
         compare(nameOf(a), nameOf(b)) ||
         compare(a.component, b.component),
     ),
-    total: total.toFixed(coinPlaces(buying.currency)),
+    total: sumOfMoney(
+      lines.map((l) => l.total),
+      buying.currency,
+    ),
   };
 }
 

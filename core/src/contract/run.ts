@@ -205,13 +205,15 @@ export type BillAnswer = z.infer<typeof BillAnswer>;
 
 /** A run as an archive holds it: its frozen bills, what it needs, and what covers that. */
 export const KeptRun = z.strictObject({
+  /** By which the ledger names it; archives before version 5 leave it out. */
+  id: Uuid.optional(),
   box: Uuid,
   state: RunState,
   bills: z.array(z.strictObject({ no: z.int().min(1), at: z.iso.datetime(), person: Uuid.nullish(), bill: BoxBill })),
   needs: z.array(
     z.strictObject({
       id: Uuid,
-      /** A variant's id; the variant itself may be taken out of the plan since. None: ordered for the box as planned. */
+      /** A variant's id, which may be taken out of the plan since; none: ordered for the box as planned. */
       variant: Uuid.nullish(),
       component: Uuid,
       cutMm: z.number().positive().nullish(),

@@ -16,3 +16,7 @@ export const priceOfPacks = (offer: Pick<Offer, "price" | "steps">, packs: numbe
 /** What an amount is worth at a cost of its base unit: decimal text to the currency's smallest coin, with its sign. */
 export const worthOf = (unitCost: string, amount: number, currency: string): string =>
   new Big(unitCost).times(amount).toFixed(coinPlaces(currency));
+
+/** The sum of some money: decimal text to the currency's smallest coin. */
+export const sumOfMoney = (amounts: readonly string[], currency: string): string =>
+  amounts.reduce((sum, a) => sum.plus(a), new Big(0)).toFixed(coinPlaces(currency));

@@ -8,19 +8,23 @@ import { type BagItem, usualSpread } from "../weigh/index.ts";
  * component. What is cut, or counted by whole packs, has no mass of a piece.
  */
 export function bagItems(items: readonly ContentsItem[], stands: readonly Stand[]): BagItem[] {
-  return items.map(({ component, amount, cuts, packs }) => {
-    const { name, baseUnit } = component;
-    const piece = packs.length > 0 || cuts.length > 0 ? null : pieceOf(component, stands);
-    // What is kept in grams is one piece of just that mass, weighed out to a hundredth part.
-    if (baseUnit === "g") return { name, count: 1, piece: { g: amount, u: 0.01 * amount, sd: 0 } };
-    return { name, count: baseUnit === "piece" ? amount : 1, piece: baseUnit === "piece" ? piece : null };
+  return items.map(({ component, counted, spare, amount, cuts, packs }) => {
+    const { name, baseUnit, perGram } = component;
+    if (packs.length > 0 || cuts.length > 0) return { name, count: 1, piece: null };
+    if (baseUnit !== "g") return { name, count: amount, piece: pieceOf(component, stands) };
+    // Weighed out by the gram: so many pieces as a gram has, else the grams themselves, to a hundredth part.
+    if (perGram != null) return { name, count: counted + spare, piece: pieceOf(component, stands) };
+    return { name: `${name}, g`, count: amount, piece: { g: 1, u: 0.01, sd: 0, estimated: false } };
   });
 }
 
 function pieceOf(component: BilledComponent, stands: readonly Stand[]): BagItem["piece"] {
   const { form } = component;
   const weighed = stands.find((s) => s.component === component.id && s.unitMass)?.unitMass;
-  if (weighed) return { g: weighed.g, u: weighed.u, sd: weighed.sd ?? usualSpread(form) * weighed.g };
+  const spread = usualSpread(form);
+  if (weighed) return { g: weighed.g, u: weighed.u, sd: weighed.sd ?? spread * weighed.g, estimated: false };
+  // Bills before this one hold no material, and a metal piece is no glass.
+  if (component.massG == null && component.perGram == null && component.material == null) return null;
   const known = pieceMass(component);
-  return known && { g: known.g, u: known.u, sd: usualSpread(form) * known.g };
+  return known && { g: known.g, u: known.u, sd: spread * known.g, estimated: known.from === "estimated" };
 }

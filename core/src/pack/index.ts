@@ -1,4 +1,4 @@
-/** Packing a committed box: what to pick and cut, what a packed box has used, how far it is, what a bag should weigh. */
+/** Packing a committed box: what to pick and cut, what packed boxes have used, how far it is, what a bag weighs. */
 export { bagItems } from "./bags.ts";
 export {
   assignLots,

@@ -5,8 +5,9 @@ import { toThousandth } from "../units/index.ts";
 type Used = Pick<PackNeed, "quantity" | "used" | "swapped">;
 
 /**
- * What a need's boxes have used in all once so many of them are packed: the run's × packed ÷ boxes, rounded up to whole
- * pieces, or to thousandths of what is kept in grams. However the boxes are packed, the last one brings it to the run's.
+ * What a need's boxes have used in all once so many of them are packed: the run's × packed ÷ boxes, rounded up to
+ * whole pieces, or to thousandths of what is kept in grams. However the boxes are packed, the last one brings it to
+ * the run's.
  */
 export function dueAfter(quantity: number, packed: number, boxes: number, whole: boolean): number {
   if (boxes === 0) return 0;

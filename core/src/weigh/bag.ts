@@ -5,7 +5,7 @@ export interface BagItem {
   name: string;
   count: number;
   /** Mass of a piece, its standard uncertainty and the spread of single pieces, g; null where nobody knows. */
-  piece: { g: number; u: number; sd: number } | null;
+  piece: { g: number; u: number; sd: number; estimated: boolean } | null;
 }
 
 /** What one missing piece of an item would show as. */
@@ -25,6 +25,8 @@ export interface BagWeight {
   /** The least mass that is seen to be missing. */
   leastG: number;
   items: Detectable[];
+  /** Which item's mass is an estimate, and brings most of the ±: weighing some of it would help; null for none. */
+  weighFirst: string | null;
   /** Items that nobody knows the mass of: they are to be left off the scale. */
   unknown: string[];
 }
@@ -45,7 +47,9 @@ const Z975 = 1.959964;
 export function bagWeight(items: readonly BagItem[], balance: Balance): BagWeight {
   const known = items.flatMap(({ name, count, piece }) => (piece && count > 0 ? [{ name, count, piece }] : []));
   const g = known.reduce((sum, i) => sum + i.count * i.piece.g, 0);
-  const variance = known.reduce((sum, i) => sum + (i.count * i.piece.u) ** 2 + i.count * i.piece.sd ** 2, 0);
+  const partOf = ({ count, piece }: (typeof known)[number]) => (count * piece.u) ** 2 + count * piece.sd ** 2;
+  const variance = known.reduce((sum, i) => sum + partOf(i), 0);
+  const estimated = known.filter((i) => i.piece.estimated).sort((a, b) => partOf(b) - partOf(a))[0];
   const u = Math.sqrt(variance + 2 * readingU(balance) ** 2);
   const leastG = 2 * Z95 * u;
   return {
@@ -57,6 +61,7 @@ export function bagWeight(items: readonly BagItem[], balance: Balance): BagWeigh
       const from = Math.ceil(leastG / piece.g - 1e-9);
       return { name, count, from: from > count ? Infinity : Math.max(1, from) };
     }),
+    weighFirst: estimated && 3 * partOf(estimated) > variance ? estimated.name : null,
     unknown: items.filter((i) => i.piece === null && i.count > 0).map((i) => i.name),
   };
 }

@@ -368,7 +368,7 @@ export async function tagsOfComponents(
 /** Every run as an archive holds it. */
 export async function exportRuns(db: Session): Promise<KeptRun[]> {
   const { rows } = await db.query<KeptRun>(
-    `select u.box_id as box, u.state,
+    `select u.id, u.box_id as box, u.state,
        (select coalesce(json_agg(json_build_object('no', f.no, 'at', exact_time(f.made_at), 'person', f.person_id,
           'bill', f.body) order by f.no), '[]') from run_bills f where f.run_id = u.id) as bills,
        (select coalesce(json_agg(json_build_object('id', n.id, 'variant', n.variant_id, 'component',
@@ -387,8 +387,9 @@ export async function exportRuns(db: Session): Promise<KeptRun[]> {
 /** Writes a run of a box that is there already, as an archive holds it. */
 export async function putRun(db: Session, run: KeptRun): Promise<void> {
   const { rows } = await db.query<{ id: string }>(
-    `update runs set state = $2, stopped_at = $3, closed_at = $4, closed_by = $5 where box_id = $1 returning id`,
-    [run.box, run.state, run.stopped ?? null, run.closed?.at ?? null, run.closed?.person ?? null],
+    `update runs set state = $2, stopped_at = $3, closed_at = $4, closed_by = $5, id = coalesce($6, id)
+     where box_id = $1 returning id`,
+    [run.box, run.state, run.stopped ?? null, run.closed?.at ?? null, run.closed?.person ?? null, run.id ?? null],
   );
   const { id } = rows[0]!;
   for (const { bill, ...by } of run.bills) await addBill(db, id, bill, by);

@@ -14,6 +14,7 @@ const designs = () => import("../features/designs/index.ts");
 const bench = () => import("../features/bench/index.ts");
 const notation = () => import("../features/notation/index.ts");
 const jars = () => import("../features/jars/index.ts");
+const buy = () => import("../features/buy/index.ts");
 const orders = () => import("../features/orders/index.ts");
 const stocktake = () => import("../features/stocktake/index.ts");
 const intake = () => import("../features/intake/index.ts");
@@ -38,6 +39,7 @@ const router = createBrowserRouter([
       { path: "jars/:id/count", element: page(jars, (m) => m.CountJar) },
       { path: "j/:code", element: page(jars, (m) => m.CountJar) },
       { path: "ahead", element: page(ahead, (m) => m.AheadPage) },
+      { path: "buy", element: page(buy, (m) => m.BuyPage) },
       { path: "orders", element: page(orders, (m) => m.Orders) },
       { path: "orders/:id", element: page(orders, (m) => m.OrderPage) },
       { path: "stocktakes", element: page(stocktake, (m) => m.Stocktakes) },

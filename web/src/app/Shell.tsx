@@ -16,6 +16,7 @@ const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },
   { to: "/jars", name: "Jars", key: "j" },
   { to: "/ahead", name: "Ahead", key: "a" },
+  { to: "/buy", name: "Buy", key: "b" },
   { to: "/orders", name: "Orders", key: "o" },
   { to: "/stocktakes", name: "Stocktake", key: "s" },
   { to: "/workshop", name: "Workshop", key: "w" },
@@ -196,7 +197,11 @@ function Month({ box }: { box: BoxSummary }) {
           <span className="block truncate text-xs text-muted" title={box.theme}>
             {box.theme}
           </span>
-          {box.state !== "planned" && <span className="block text-xs font-medium">{box.state}</span>}
+          {box.state !== "planned" && (
+            <span className="block text-xs font-medium">
+              {box.state === "packing" ? `${box.packed} of ${box.boxes} packed` : box.state}
+            </span>
+          )}
         </span>
       </NavLink>
     </li>

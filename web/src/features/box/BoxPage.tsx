@@ -1,11 +1,11 @@
 import { makeable } from "@jar-count/core/bom";
-import type { BoxDetail, Component, DesignSummary } from "@jar-count/core/contract";
+import type { BoxDetail, Component, DesignSummary, Run } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { Check } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
-import { boxQuery, componentsQuery, designsQuery, runQuery, sharesQuery } from "../../api/queries.ts";
+import { boxQuery, componentsQuery, designsQuery, sharesQuery } from "../../api/queries.ts";
 import { DraftNotices, SaveState, UndoButtons } from "../../draft/index.ts";
 import { later } from "../../ui/later.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
@@ -32,7 +32,7 @@ import {
   useBox,
   useBoxStore,
 } from "./boxStore.ts";
-import { CommitButtons, loadCommitting, RunNotice, StateMark } from "./Commit.tsx";
+import { CommitButtons, loadCommitting, RunNotice, StateMark, useRun } from "./Commit.tsx";
 import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
 import { useSayShortage } from "./shared.tsx";
@@ -43,6 +43,7 @@ const ColoursStage = later(async () => (await import("./ColoursStage.tsx")).Colo
 const DesignsStage = later(async () => (await import("./DesignsStage.tsx")).DesignsStage);
 
 const ListsStage = later(async () => (await import("./ListsStage.tsx")).ListsStage);
+const PackStage = later(async () => (await import("./PackStage.tsx")).PackStage);
 
 const STAGES = [
   { key: "theme", name: "Theme", stage: ThemeStage },
@@ -51,6 +52,7 @@ const STAGES = [
   { key: "counts", name: "Counts", stage: CountsStage },
   { key: "cost", name: "Cost", stage: CostStage },
   { key: "lists", name: "Lists", stage: ListsStage },
+  { key: "pack", name: "Pack", stage: PackStage },
 ] as const;
 type StageKey = (typeof STAGES)[number]["key"];
 
@@ -93,8 +95,13 @@ function BoxFrame() {
   const { draft } = useBoxStore();
   const { stage: asked } = useParams();
   const { id, theme, month } = useBox(useShallow(({ box }) => ({ id: box.id, theme: box.theme, month: box.month })));
-  const marks = useBox(useShallow(marksOf));
-  const current = STAGES.find((s) => s.key === asked) ?? STAGES.find((s) => marks[s.key] !== "done") ?? STAGES[3];
+  const run = useRun();
+  const marks = { ...useBox(useShallow(marksOf)), pack: packMark(run) };
+  const firm = run !== undefined && run.state !== "planned";
+  const current =
+    STAGES.find((s) => s.key === asked) ??
+    STAGES.find((s) => s.key !== "pack" && marks[s.key] !== "done") ??
+    STAGES.find((s) => s.key === (firm ? "pack" : "counts"))!;
   const Stage = current.stage;
   return (
     <Page title={`${theme}, ${monthName(month, true)}`} tally={<BoxTally />}>
@@ -146,8 +153,7 @@ function BoxAbout() {
       many(boxesOf(box), "box", "boxes"),
     ].join(" · "),
   );
-  const id = useBox(({ box }) => box.id);
-  const run = useQuery(runQuery(id)).data;
+  const run = useRun();
   return (
     <>
       {run && <StateMark state={run.state} />} {about} · <SaveState store={draft} saved="saved" />
@@ -158,7 +164,10 @@ function BoxAbout() {
 /** Untouched, done, or so many open problems. */
 type Mark = "open" | "done" | number;
 
-function marksOf({ box, bill, cost }: BoxWork): Record<StageKey, Mark> {
+const packMark = (run: Run | undefined): Mark =>
+  run?.state === "sent" || (run && run.packed > 0 && run.packed === run.boxes) ? "done" : "open";
+
+function marksOf({ box, bill, cost }: BoxWork): Record<Exclude<StageKey, "pack">, Mark> {
   const begun = holdsSomething(box) && box.variants.length > 0;
   const broken = new Set(bill.problems.map((p) => p.line)).size;
   const gaps = gapsOf(bill);
@@ -214,7 +223,7 @@ function BoxTally() {
   const money = useSayMoney();
   const boxes = boxesOf(box);
   const can = makeable(bill);
-  const sent = useQuery(runQuery(box.id)).data?.state === "sent";
+  const run = useRun();
   const gaps = gapsOf(bill);
   const short = bill.totals.filter((t) => t.short > 0);
   const perBox = cost.variants
@@ -226,8 +235,10 @@ function BoxTally() {
       <TallyHead what={`${box.theme.slice(0, 60)}, ${many(boxes, "box", "boxes")}`} />
       {boxes > 0 && holdsSomething(box) ? (
         <>
-          {sent ? (
-            <Leading n={sayNumber(boxes)}>boxes, sent</Leading>
+          {run?.state === "sent" ? (
+            <Leading n={sayNumber(run.packed || boxes)}>boxes, sent</Leading>
+          ) : run?.state === "packing" ? (
+            <Leading n={sayNumber(run.packed)}>of {sayNumber(run.boxes)} packed</Leading>
           ) : (
             <Leading n={sayNumber(can.boxes)}>of {sayNumber(boxes)} can be made now</Leading>
           )}

@@ -1,11 +1,14 @@
-import type { RunState } from "@jar-count/core/contract";
+import type { Run, RunState } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { CircleDashed, LockKeyhole, Package, Send } from "lucide-react";
 import { useState } from "react";
 import { useStore } from "zustand";
-import { runQuery } from "../../api/queries.ts";
+import { runQuery, stockChanged } from "../../api/queries.ts";
+import { sentenceOf } from "../../api/refusal.ts";
+import { useSend } from "../../api/useSend.ts";
 import { isChanged } from "../../draft/index.ts";
-import { Button } from "../../ui/controls.tsx";
+import { useSettings } from "../../settings/index.ts";
+import { Button, Fault } from "../../ui/controls.tsx";
 import { later } from "../../ui/later.tsx";
 import { holdsSomething, useBox, useBoxStore } from "./boxStore.ts";
 
@@ -67,8 +70,32 @@ export function CommitButtons() {
   );
 }
 
-/** What a committed box lacks, and what was changed in it since. */
+/** What a committed box lacks, and what was changed in it since; of a planned one, what was ordered for it already. */
 export function RunNotice() {
   const run = useRun();
-  return run && run.state !== "planned" ? <CommittedNotices run={run} /> : null;
+  if (!run) return null;
+  if (run.state !== "planned") return <CommittedNotices run={run} />;
+  return run.ahead > 0 ? <HeldAhead run={run} /> : null;
+}
+
+/** What was ordered for a planned box is spoken for by it: told, with the way out. */
+function HeldAhead({ run }: { run: Run }) {
+  const id = useBox(({ box }) => box.id);
+  const person = useSettings((s) => s.person);
+  const { send, busy, refusal } = useSend("takeBack", stockChanged);
+  return (
+    <p className="mx-6 mt-4 flex flex-wrap items-center gap-3 text-muted">
+      <span>
+        {run.ahead === 1 ? "One thing was" : `${run.ahead} things were`} ordered for this box: spoken for by it, in the
+        order or on the shelf.
+      </span>
+      <Button
+        disabled={busy}
+        onClick={() => void send((requestKey) => ({ params: { id }, body: { requestKey, person } }))}
+      >
+        Let go of {run.ahead === 1 ? "it" : "them"}
+      </Button>
+      {refusal && <Fault>{sentenceOf(refusal)}</Fault>}
+    </p>
+  );
 }

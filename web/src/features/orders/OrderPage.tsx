@@ -1,9 +1,9 @@
 import { toThousandth } from "@jar-count/core/units";
-import { convert } from "@jar-count/core/component";
+import { amountOfPacks, orderText } from "@jar-count/core/buy";
 import { priceOfPacks } from "@jar-count/core/cost";
-import { type Component, Order, OrderInput } from "@jar-count/core/contract";
+import { addressOf, type Component, Order, OrderInput } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
-import { Plus, X } from "lucide-react";
+import { Copy, Download, Plus, X } from "lucide-react";
 import { useState } from "react";
 import { useFieldArray, useForm } from "react-hook-form";
 import { Link, useNavigate, useParams } from "react-router";
@@ -21,7 +21,7 @@ import {
 import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Choose } from "../../ui/Choose.tsx";
-import { Button, Fault, IconButton, Segmented } from "../../ui/controls.tsx";
+import { Button, ButtonLink, Fault, IconButton, Segmented } from "../../ui/controls.tsx";
 import { DataTable, TableHead } from "../../ui/DataTable.tsx";
 import { AmountField, LengthField, NumberField } from "../../ui/fields.tsx";
 import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
@@ -134,19 +134,18 @@ function OrderOf({
   const add = (component: string) => {
     const c = byId.get(component)!;
     const offer = c.offers.find((o) => o.supplier === doc.supplier) ?? c.offers[0];
-    const each = offer ? (convert(offer.amount, offer.unit, c.baseUnit, c)?.n ?? 1) : 1;
     const packs = offer?.minimum ?? 1;
     const lead = offer?.leadDays ?? suppliers.find((s) => s.id === doc.supplier)?.leadDays ?? null;
     const due =
       lead === null ? null : new Date(Date.parse(doc.placedOn) + lead * 86_400_000).toISOString().slice(0, 10);
-    const whole = c.baseUnit === "piece" ? Math.round(each * packs) : toThousandth(each * packs);
+    const quantity = (offer && amountOfPacks(c, offer, packs)) || packs;
     lines.append(
       {
         id: crypto.randomUUID(),
         component,
         pack: offer?.pack ?? "pack",
         packs,
-        quantity: whole,
+        quantity,
         price: offer ? priceOfPacks(offer, packs, doc.currency) : "0",
         due,
       },
@@ -191,6 +190,7 @@ function OrderOf({
             </>
           )
         }
+        actions={order && <LetterButtons order={order} suppliers={suppliers} components={byId} changed={changed} />}
       />
       {record.clash ? (
         <ClashNotice clash={record.clash.list} decide={decide} />
@@ -404,6 +404,43 @@ function OrderOf({
         <ReceiveForm key={order.version} order={order} components={byId} />
       )}
     </Page>
+  );
+}
+
+interface LetterProps {
+  order: Order;
+  suppliers: { id: string; name: string }[];
+  components: ReadonlyMap<string, Component>;
+  /** What is typed and not saved is in no letter. */
+  changed: boolean;
+}
+
+/** The order for the supplier: as the text of a mail, as a table, as a letter. */
+function LetterButtons({ order, suppliers, components, changed }: LetterProps) {
+  const workshop = useQuery(workshopQuery).data?.name ?? "";
+  const [said, setSaid] = useState("");
+  const copy = async () => {
+    const supplier = suppliers.find((s) => s.id === order.supplier)?.name ?? "";
+    const nameOf = (id: string) => components.get(id) ?? { code: "", name: "gone", baseUnit: "piece" as const };
+    await navigator.clipboard.writeText(orderText({ order, workshop, supplier, nameOf }));
+    setSaid("The order is copied: paste it into a mail.");
+  };
+  if (changed) return <span className="text-muted">Save it, and it can be sent.</span>;
+  return (
+    <>
+      <span role="status" className="self-center text-muted">
+        {said}
+      </span>
+      <Button onClick={() => void copy()}>
+        <Copy size={15} aria-hidden /> Copy as text
+      </Button>
+      <ButtonLink to={addressOf("printOrder", { id: order.id })} reloadDocument download>
+        <Download size={15} aria-hidden /> PDF
+      </ButtonLink>
+      <ButtonLink to={addressOf("downloadOrder", { id: order.id })} reloadDocument download>
+        <Download size={15} aria-hidden /> CSV
+      </ButtonLink>
+    </>
   );
 }
 

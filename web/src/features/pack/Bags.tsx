@@ -2,7 +2,6 @@ import type { BilledVariant, Packing } from "@jar-count/core/contract";
 import { progressOf } from "@jar-count/core/pack";
 import { cautionWords, type ContentsItem, contentsOf, DEFER, sayHowMuch } from "@jar-count/core/run";
 import { shortId } from "@jar-count/core/contract";
-import { sayCut } from "@jar-count/core/units";
 import { ChevronLeft, ChevronRight, Ellipsis, Scale, Undo2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useSettings } from "../../settings/index.ts";
@@ -236,12 +235,10 @@ function BagRow({ item, tick, packing, variant, over }: RowProps) {
       told: { kind, variant: variant.id!, component: component.id, cutMm, quantity: 1 },
     });
   };
-  const count =
-    packs.length > 0 || component.baseUnit === "g"
-      ? sayHowMuch(item, unit, false)
-      : linear
-        ? cuts.map((c) => `${c.count} × ${sayCut(c.mm, unit)}`).join(", ")
-        : sayNumber(amount, 0);
+  const loose = packs.length === 0 && !linear;
+  const countable = component.baseUnit !== "g" || component.perGram != null;
+  const count = loose && countable ? sayNumber(item.counted + item.spare, 0) : sayHowMuch(item, unit, false);
+  const grams = loose && countable && component.baseUnit === "g" ? `${sayNumber(amount, 1)} g` : null;
   return (
     <li className="border-t border-rule">
       <div className="flex items-stretch">
@@ -257,7 +254,10 @@ function BagRow({ item, tick, packing, variant, over }: RowProps) {
           <span className={`min-w-0 flex-1 [overflow-wrap:anywhere] ${tick in done ? "text-muted" : ""}`}>
             {component.name}
           </span>
-          <strong className="shrink-0 text-right text-xl font-semibold">{count}</strong>
+          <span className="shrink-0 text-right">
+            <strong className={`font-semibold ${loose ? "text-xl" : "text-base"}`}>{count}</strong>
+            {grams && <span className="block text-xs text-muted">{grams}</span>}
+          </span>
         </button>
         {!over && (
           <button

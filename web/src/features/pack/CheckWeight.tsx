@@ -19,7 +19,8 @@ export function CheckWeight({ bag, packing }: { bag: Contents["bags"][number]; p
   const now = connected ? (reading?.stable && !reading.overload ? reading.grams : null) : typed;
   const verdict = now === null ? null : judgeBag(weight, items, now);
   const single = weight.items.filter((i) => i.from === 1).map((i) => i.name);
-  const more = weight.items.filter((i) => i.from > 1);
+  const several = weight.items.filter((i) => i.from > 1 && Number.isFinite(i.from));
+  const hidden = weight.items.filter((i) => !Number.isFinite(i.from)).map((i) => i.name);
   return (
     <section aria-label="Check by weight" className="mb-4 rounded-md bg-hush px-4 py-3">
       <h3 className="font-semibold">Check by weight</h3>
@@ -61,13 +62,18 @@ export function CheckWeight({ bag, packing }: { bag: Contents["bags"][number]; p
       </p>
       <ul className="list-disc pt-1 pl-5 text-muted">
         {single.length > 0 && <li>A single one missing would show: {single.join(", ")}.</li>}
-        {more.map((i) => (
-          <li key={i.name}>
-            {Number.isFinite(i.from)
-              ? `${i.name}: one missing would not show, ${sayNumber(i.from)} or more would.`
-              : `${i.name}: even all ${sayNumber(i.count)} missing would not show.`}
+        {several.length > 0 && (
+          <li>
+            One missing would not show, more would:{" "}
+            {several.map((i) => `${sayNumber(i.from)} or more of ${i.name}`).join("; ")}.
           </li>
-        ))}
+        )}
+        {hidden.length > 0 && <li>Not to be seen by weight, even if all of it were missing: {hidden.join(", ")}.</li>}
+        {weight.weighFirst !== null && (
+          <li>
+            Most of the ± is that the weight of {weight.weighFirst} is only an estimate: count its jar by weight once.
+          </li>
+        )}
       </ul>
       <p className="pt-1 text-xs text-muted">
         A good bag is called light once in 20 times; a shortage that would show is missed once in 20 times.

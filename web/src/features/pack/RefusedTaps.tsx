@@ -6,7 +6,7 @@ import { NumberField } from "../../ui/fields.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { type RefusedTap, useQueue } from "./queue.ts";
 
-/** Taps that the server refused, each with its reason and the way out. Nothing of them is lost, and nothing happened. */
+/** Taps that the server refused, each with its reason and the way out: nothing of them happened, nothing is lost. */
 export function RefusedTaps({ packing }: { packing: Packing }) {
   const all = useQueue((q) => q.refused);
   const mine = all.filter((t) => t.box === packing.box);

@@ -21,7 +21,7 @@ export type Meant =
     }
   | { does: "undo"; entry: string };
 
-/** A tap that is not known to be written down yet. Its key stays the same, so however often it is sent it counts once. */
+/** A tap that is not known to be written down yet. Its key stays the same: however often it is sent, it counts once. */
 export interface Tap {
   key: string;
   box: string;

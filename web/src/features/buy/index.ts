@@ -1,0 +1,1 @@
+export { BuyPage } from "./BuyPage.tsx";
