@@ -12,6 +12,7 @@ import type {
   PinnedDesign,
 } from "../contract/index.ts";
 import { roleId } from "../contract/index.ts";
+import { BESIDE, TOGETHER } from "./which.ts";
 import { freeOf } from "../component/index.ts";
 import { closingKeys, countKit, type Kit, onceABox } from "../count/index.ts";
 import { addCuts, type Stretch } from "../cut/index.ts";
@@ -54,10 +55,6 @@ export interface Beside {
   pack: string | null;
   packs: number;
 }
-
-/** A bag that holds what several designs share, and the one for what lies beside the designs. */
-export const TOGETHER = "together";
-export const BESIDE = "beside";
 
 /** What one bag of a box holds of a component. */
 export interface Bag {

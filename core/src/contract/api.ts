@@ -11,6 +11,7 @@ import { LabelRequest, PAPERS } from "./label.ts";
 import { Books, Movement, Reverse, StockEntry } from "./ledger.ts";
 import { DesignSummary, KeptTrial, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial } from "./library.ts";
 import { Delivery, Order, SaveOrder } from "./order.ts";
+import { type Reached, type RouteName, ROUTES } from "./routes.ts";
 import { SetAside } from "./reservation.ts";
 import { BillAnswer, BoxBill, CommitBox, CommitPlan, Run, TakeBack } from "./run.ts";
 import { PostStocktake, ShelfJar, Stocktake, StocktakeLine } from "./stocktake.ts";
@@ -20,10 +21,7 @@ import { CutPiece, EndRun, PackedAnswer, Packing, SetPacked, TakeBackTold, TellP
 import { Care, Rooms, SaveRooms, SaveWorkshop, Workshop } from "./workshop.ts";
 
 /** One route of the server: all that anybody need know to serve it, call it or describe it. */
-export interface RouteSpec {
-  method: "get" | "put" | "patch" | "post" | "delete";
-  /** Under /api, with its parameters in braces. */
-  path: string;
+export interface RouteSpec extends Reached {
   /** One line of words. */
   summary: string;
   params?: Record<string, z.ZodType>;
@@ -55,12 +53,10 @@ const SAVED = [200, 201] as const;
 
 /**
  * The one table of the API. The router, the OpenAPI description, the page's client and its query keys are made from it.
- * Routes with fixed words stand before those with a parameter in their place.
  */
 export const API = {
   health: {
-    method: "get",
-    path: "/health",
+    ...ROUTES.health,
     summary: "Whether the server is up and its database takes what is written, and what was looked after last",
     answer: z.object({
       status: z.string(),
@@ -72,14 +68,12 @@ export const API = {
     }),
   },
   describe: {
-    method: "get",
-    path: "/openapi.json",
+    ...ROUTES.describe,
     summary: "This description (OpenAPI 3.1)",
     answer: z.looseObject({ openapi: z.string() }),
   },
   count: {
-    method: "post",
-    path: "/count",
+    ...ROUTES.count,
     summary: "Count one finished item of a design",
     body: CountRequest,
     limit: "500kb",
@@ -88,14 +82,12 @@ export const API = {
     refusals: [400, 413, 422],
   },
   readWorkshop: {
-    method: "get",
-    path: "/workshop",
+    ...ROUTES.readWorkshop,
     summary: "The workshop's name, currency and address",
     answer: Workshop,
   },
   saveWorkshop: {
-    method: "put",
-    path: "/workshop",
+    ...ROUTES.saveWorkshop,
     summary: "Change the workshop's name, currency and address",
     body: SaveWorkshop,
     answer: Workshop,
@@ -103,36 +95,31 @@ export const API = {
     current: Workshop,
   },
   seeInvented: {
-    method: "post",
-    path: "/workshop/invented",
+    ...ROUTES.seeInvented,
     summary: "Fill an empty workshop with the invented one, to look round in",
     answer: Workshop,
     status: [201],
     refusals: [409],
   },
   readCare: {
-    method: "get",
-    path: "/workshop/care",
+    ...ROUTES.readCare,
     summary: "What looks after the workshop by itself: backups, and the books held against the ledger",
     answer: Care,
   },
   askBackUp: {
-    method: "post",
-    path: "/workshop/care/back-up",
+    ...ROUTES.askBackUp,
     summary: "Ask the job process for a backup now",
     answer: Care,
     status: [202],
     refusals: [409],
   },
   readRooms: {
-    method: "get",
-    path: "/rooms",
+    ...ROUTES.readRooms,
     summary: "The workshop's people, suppliers and places",
     answer: Rooms,
   },
   saveRooms: {
-    method: "put",
-    path: "/rooms",
+    ...ROUTES.saveRooms,
     summary: "Write people, suppliers and places whole",
     body: SaveRooms,
     answer: Rooms,
@@ -140,40 +127,35 @@ export const API = {
     current: Rooms,
   },
   readPriceList: {
-    method: "get",
-    path: "/suppliers/{id}/price-list",
+    ...ROUTES.readPriceList,
     summary: "A supplier's price list of this month, as a table that can be brought in",
     params: id,
     answer: "text/csv",
     refusals: [404],
   },
   listComponents: {
-    method: "get",
-    path: "/components",
+    ...ROUTES.listComponents,
     summary: "Every component with its stock, or those that changed since an earlier list's asOf",
     query: { since: AsOf.optional(), after: Uuid.optional() },
     answer: ComponentList,
     refusals: [422],
   },
   readComponentByCode: {
-    method: "get",
-    path: "/components/by-code/{code}",
+    ...ROUTES.readComponentByCode,
     summary: "One component by its code",
     params: { code: z.string().max(100) },
     answer: ComponentDetail,
     refusals: [404],
   },
   readComponent: {
-    method: "get",
-    path: "/components/{id}",
+    ...ROUTES.readComponent,
     summary: "One component and its latest movements",
     params: id,
     answer: ComponentDetail,
     refusals: [404],
   },
   saveComponent: {
-    method: "put",
-    path: "/components/{id}",
+    ...ROUTES.saveComponent,
     summary: "Make a component (version 0) or change it",
     params: id,
     body: SaveComponent,
@@ -183,8 +165,7 @@ export const API = {
     current: ComponentDetail,
   },
   listMovements: {
-    method: "get",
-    path: "/components/{id}/movements",
+    ...ROUTES.listMovements,
     summary: "Older movements than one of them",
     params: id,
     query: { before: MovementId },
@@ -192,8 +173,7 @@ export const API = {
     refusals: [404, 422],
   },
   moveStock: {
-    method: "post",
-    path: "/components/{id}/stock",
+    ...ROUTES.moveStock,
     summary: "Write down what came, went, was counted, cut, moved or made; the same request key happens once",
     params: id,
     body: StockEntry,
@@ -202,8 +182,7 @@ export const API = {
     refusals: [404, 422],
   },
   setAside: {
-    method: "post",
-    path: "/components/{id}/aside",
+    ...ROUTES.setAside,
     summary: "Set stock aside for a purpose",
     params: id,
     body: SetAside,
@@ -212,16 +191,14 @@ export const API = {
     refusals: [404, 422],
   },
   release: {
-    method: "delete",
-    path: "/components/{id}/aside/{reservation}",
+    ...ROUTES.release,
     summary: "Give what was set aside free again",
     params: { id: Uuid, reservation: Uuid },
     answer: ComponentDetail,
     refusals: [404],
   },
   reverseEntry: {
-    method: "post",
-    path: "/entries/{entry}/reverse",
+    ...ROUTES.reverseEntry,
     summary: "Undo an entry of the ledger by another one",
     params: { entry: z.string().regex(/^\d{1,18}$/, "This is no entry.") },
     body: Reverse,
@@ -230,14 +207,12 @@ export const API = {
     refusals: [404, 409, 422],
   },
   checkBooks: {
-    method: "get",
-    path: "/books",
+    ...ROUTES.checkBooks,
     summary: "The books held against the ledger, now: what differs, if anything does",
     answer: Books,
   },
   importTable: {
-    method: "post",
-    path: "/imports/{kind}",
+    ...ROUTES.importTable,
     summary: "Take in a table of components, offers, deliveries or counts: all of it or nothing",
     params: { kind: z.enum(INTAKES) },
     body: ImportRequest,
@@ -249,38 +224,33 @@ export const API = {
     refusals: [404, 413, 422],
   },
   printLabels: {
-    method: "post",
-    path: "/labels",
+    ...ROUTES.printLabels,
     summary: "Sheets of jar labels with QR codes",
     body: LabelRequest,
     answer: "application/pdf",
     refusals: [404, 422],
   },
   readLabelProgress: {
-    method: "get",
-    path: "/labels/{key}",
+    ...ROUTES.readLabelProgress,
     summary: "How far a sheet of labels is, by its request key",
     params: { key: RequestKey },
     answer: z.object({ done: z.int(), of: z.int() }),
     refusals: [404],
   },
   listOrders: {
-    method: "get",
-    path: "/orders",
+    ...ROUTES.listOrders,
     summary: "Every order to a supplier, the newest first",
     answer: z.array(Order),
   },
   readOrder: {
-    method: "get",
-    path: "/orders/{id}",
+    ...ROUTES.readOrder,
     summary: "One order",
     params: id,
     answer: Order,
     refusals: [404],
   },
   saveOrder: {
-    method: "put",
-    path: "/orders/{id}",
+    ...ROUTES.saveOrder,
     summary: "Write an order (version 0) or change it",
     params: id,
     body: SaveOrder,
@@ -290,8 +260,7 @@ export const API = {
     current: Order,
   },
   receiveOrder: {
-    method: "post",
-    path: "/orders/{id}/receive",
+    ...ROUTES.receiveOrder,
     summary: "Receive an order in full or in part, freight and duty shared",
     params: id,
     body: Delivery,
@@ -300,8 +269,7 @@ export const API = {
     refusals: [404, 422],
   },
   writeOrders: {
-    method: "post",
-    path: "/orders",
+    ...ROUTES.writeOrders,
     summary: "Write orders to suppliers for what boxes lack, each line bound to the boxes that it covers",
     body: WriteOrders,
     limit: "5mb",
@@ -311,16 +279,14 @@ export const API = {
     current: BuyList,
   },
   downloadOrder: {
-    method: "get",
-    path: "/orders/{id}/order.csv",
+    ...ROUTES.downloadOrder,
     summary: "An order as a table (RFC 4180)",
     params: id,
     answer: "text/csv",
     refusals: [404],
   },
   printOrder: {
-    method: "get",
-    path: "/orders/{id}/order.pdf",
+    ...ROUTES.printOrder,
     summary: "An order as a letter",
     params: id,
     query: { paper: z.enum(PAPERS).default("a4") },
@@ -328,16 +294,14 @@ export const API = {
     refusals: [404, 422],
   },
   choosePacks: {
-    method: "post",
-    path: "/packs",
+    ...ROUTES.choosePacks,
     summary: "Which packs of some offers cover a need for the least money",
     body: PacksRequest,
     answer: PacksAnswer,
     refusals: [400, 413, 422],
   },
   readBuyList: {
-    method: "get",
-    path: "/buy",
+    ...ROUTES.readBuyList,
     summary:
       "What to buy for some boxes, or for all that are packed until a day: packs at the least price, by supplier",
     query: {
@@ -353,28 +317,24 @@ export const API = {
     refusals: [422],
   },
   listStocktakes: {
-    method: "get",
-    path: "/stocktakes",
+    ...ROUTES.listStocktakes,
     summary: "Walks along the shelf, the newest first",
     answer: z.array(Stocktake),
   },
   listShelf: {
-    method: "get",
-    path: "/stocktakes/shelf",
+    ...ROUTES.listShelf,
     summary: "Every jar in the order of the walk",
     answer: z.array(ShelfJar),
   },
   readStocktake: {
-    method: "get",
-    path: "/stocktakes/{id}",
+    ...ROUTES.readStocktake,
     summary: "One walk and what was counted on it",
     params: id,
     answer: Stocktake,
     refusals: [404],
   },
   beginStocktake: {
-    method: "put",
-    path: "/stocktakes/{id}",
+    ...ROUTES.beginStocktake,
     summary: "Begin a walk",
     params: id,
     answer: Stocktake,
@@ -382,8 +342,7 @@ export const API = {
     refusals: [404],
   },
   countJar: {
-    method: "put",
-    path: "/stocktakes/{id}/line",
+    ...ROUTES.countJar,
     summary: "Write down one jar of a walk",
     params: id,
     body: StocktakeLine,
@@ -391,8 +350,7 @@ export const API = {
     refusals: [404, 422],
   },
   postStocktake: {
-    method: "post",
-    path: "/stocktakes/{id}/post",
+    ...ROUTES.postStocktake,
     summary: "Post counted jars to the ledger",
     params: id,
     body: PostStocktake,
@@ -401,22 +359,19 @@ export const API = {
     refusals: [404, 422],
   },
   listDesigns: {
-    method: "get",
-    path: "/designs",
+    ...ROUTES.listDesigns,
     summary: "Every design in its newest revision",
     answer: z.array(DesignSummary),
   },
   readDesign: {
-    method: "get",
-    path: "/designs/{id}",
+    ...ROUTES.readDesign,
     summary: "One design in its newest revision",
     params: id,
     answer: DesignSummary,
     refusals: [404],
   },
   saveDesign: {
-    method: "put",
-    path: "/designs/{id}",
+    ...ROUTES.saveDesign,
     summary: "Save a design as a new revision, based on the one named; the same request key happens once",
     params: id,
     body: SaveDesign,
@@ -426,40 +381,35 @@ export const API = {
     current: DesignSummary,
   },
   readDesignFile: {
-    method: "get",
-    path: "/designs/{id}/file",
+    ...ROUTES.readDesignFile,
     summary: "The design file",
     params: id,
     answer: Design,
     refusals: [404],
   },
   listRevisions: {
-    method: "get",
-    path: "/designs/{id}/revisions",
+    ...ROUTES.listRevisions,
     summary: "The design's revisions, newest first",
     params: id,
     answer: z.array(RevisionNote),
     refusals: [404],
   },
   readRevision: {
-    method: "get",
-    path: "/designs/{id}/revisions/{no}",
+    ...ROUTES.readRevision,
     summary: "One revision",
     params: { id: Uuid, no: z.coerce.number().int().min(1) },
     answer: PinnedDesign,
     refusals: [404],
   },
   listTrials: {
-    method: "get",
-    path: "/designs/{id}/trials",
+    ...ROUTES.listTrials,
     summary: "The design's bench log, newest first",
     params: id,
     answer: z.array(KeptTrial),
     refusals: [404],
   },
   saveTrial: {
-    method: "put",
-    path: "/designs/{id}/trials/{trial}",
+    ...ROUTES.saveTrial,
     summary: "Write a trial make down (version 0), or change it",
     params: { id: Uuid, trial: Uuid },
     body: SaveTrial,
@@ -468,8 +418,7 @@ export const API = {
     current: z.array(KeptTrial),
   },
   putDesignAway: {
-    method: "put",
-    path: "/designs/{id}/archived",
+    ...ROUTES.putDesignAway,
     summary: "Put a design away, or take it out again",
     params: id,
     body: z.strictObject({ archived: z.boolean() }),
@@ -477,22 +426,19 @@ export const API = {
     refusals: [404, 422],
   },
   listBoxes: {
-    method: "get",
-    path: "/boxes",
+    ...ROUTES.listBoxes,
     summary: "Every month's box, with the stripe of its colourways",
     answer: z.array(BoxSummary),
   },
   readBox: {
-    method: "get",
-    path: "/boxes/{id}",
+    ...ROUTES.readBox,
     summary: "One box with its pinned designs and chosen components",
     params: id,
     answer: BoxDetail,
     refusals: [404],
   },
   saveBox: {
-    method: "put",
-    path: "/boxes/{id}",
+    ...ROUTES.saveBox,
     summary: "Make a box (version 0) or save it whole",
     params: id,
     body: SaveBox,
@@ -504,8 +450,7 @@ export const API = {
     current: Box,
   },
   changeBox: {
-    method: "patch",
-    path: "/boxes/{id}",
+    ...ROUTES.changeBox,
     summary: "Change what is named in a box and leave the rest; the same request key happens once",
     params: id,
     body: ChangeBox,
@@ -516,8 +461,7 @@ export const API = {
     current: Box,
   },
   deleteBox: {
-    method: "delete",
-    path: "/boxes/{id}",
+    ...ROUTES.deleteBox,
     summary: "Take a box out",
     params: id,
     query: { version: z.coerce.number().int() },
@@ -527,16 +471,14 @@ export const API = {
     current: Box,
   },
   downloadBill: {
-    method: "get",
-    path: "/boxes/{id}/bill.csv",
+    ...ROUTES.downloadBill,
     summary: "The bill of materials (RFC 4180)",
     params: id,
     answer: "text/csv",
     refusals: [404],
   },
   readBill: {
-    method: "get",
-    path: "/boxes/{id}/bill",
+    ...ROUTES.readBill,
     summary:
       "The bill of materials with spares, cuts and what is left for the box; the frozen one once it is committed",
     params: id,
@@ -544,40 +486,35 @@ export const API = {
     refusals: [404],
   },
   readFrozenBill: {
-    method: "get",
-    path: "/boxes/{id}/frozen",
+    ...ROUTES.readFrozenBill,
     summary: "The bill that the box was committed with, with all that its lists are made from",
     params: id,
     answer: BoxBill,
     refusals: [404],
   },
   readShares: {
-    method: "get",
-    path: "/boxes/{id}/shares",
+    ...ROUTES.readShares,
     summary: "What there is of the box's components, what is to come, and which other boxes want it",
     params: id,
     answer: Shares,
     refusals: [404],
   },
   readRun: {
-    method: "get",
-    path: "/boxes/{id}/run",
+    ...ROUTES.readRun,
     summary: "How far the box is, and what nothing covers",
     params: id,
     answer: Run,
     refusals: [404],
   },
   planCommit: {
-    method: "get",
-    path: "/boxes/{id}/commit",
+    ...ROUTES.planCommit,
     summary: "What committing the box, or taking its changes over, would do: nothing is written",
     params: id,
     answer: CommitPlan,
     refusals: [404],
   },
   commitBox: {
-    method: "post",
-    path: "/boxes/{id}/commit",
+    ...ROUTES.commitBox,
     summary: "Freeze the box's bill and speak for what it needs; on a committed box, take its changes over",
     params: id,
     body: CommitBox,
@@ -587,8 +524,7 @@ export const API = {
     current: CommitPlan,
   },
   takeBack: {
-    method: "post",
-    path: "/boxes/{id}/take-back",
+    ...ROUTES.takeBack,
     summary: "Take a committed box back: all that it speaks for is free again",
     params: id,
     body: TakeBack,
@@ -597,8 +533,7 @@ export const API = {
     refusals: [404, 409, 422],
   },
   downloadContents: {
-    method: "get",
-    path: "/boxes/{id}/contents.pdf",
+    ...ROUTES.downloadContents,
     summary: "Contents lists and bead key cards, a sheet for each colourway",
     params: id,
     query: {
@@ -611,16 +546,14 @@ export const API = {
     refusals: [404, 422],
   },
   readPacking: {
-    method: "get",
-    path: "/boxes/{id}/packing",
+    ...ROUTES.readPacking,
     summary: "All that packing a committed box needs: its frozen bill, where everything stands, what is packed",
     params: id,
     answer: Packing,
     refusals: [404, 409],
   },
   setPacked: {
-    method: "post",
-    path: "/boxes/{id}/packed",
+    ...ROUTES.setPacked,
     summary: "One box is packed, or is not after all; what it took is posted once, whoever presses twice",
     params: id,
     body: SetPacked,
@@ -629,8 +562,7 @@ export const API = {
     refusals: [404, 409, 422],
   },
   tellPacking: {
-    method: "post",
-    path: "/boxes/{id}/told",
+    ...ROUTES.tellPacking,
     summary: "Something broke, was lost, swapped or counted while packing",
     params: id,
     body: TellPacking,
@@ -639,8 +571,7 @@ export const API = {
     refusals: [404, 409, 422],
   },
   takeBackTold: {
-    method: "post",
-    path: "/boxes/{id}/told/{entry}/take-back",
+    ...ROUTES.takeBackTold,
     summary: "Take back something told while packing",
     params: { id: Uuid, entry: z.string().regex(/^\d{1,18}$/, "This is no entry.") },
     body: TakeBackTold,
@@ -649,8 +580,7 @@ export const API = {
     refusals: [404, 409, 422],
   },
   cutPiece: {
-    method: "post",
-    path: "/boxes/{id}/cuts",
+    ...ROUTES.cutPiece,
     summary: "Cut one piece into lengths for the box; the rest of it is kept",
     params: id,
     body: CutPiece,
@@ -659,8 +589,7 @@ export const API = {
     refusals: [404, 409, 422],
   },
   stopRun: {
-    method: "post",
-    path: "/boxes/{id}/stop",
+    ...ROUTES.stopRun,
     summary: "Stop with the boxes that are packed: what the rest spoke for is free again",
     params: id,
     body: EndRun,
@@ -669,8 +598,7 @@ export const API = {
     refusals: [404, 409, 422],
   },
   closeRun: {
-    method: "post",
-    path: "/boxes/{id}/close",
+    ...ROUTES.closeRun,
     summary: "The box goes out: its run is over, and its frozen bill stays",
     params: id,
     body: EndRun,
@@ -679,8 +607,7 @@ export const API = {
     refusals: [404, 409, 422],
   },
   printPackLabels: {
-    method: "get",
-    path: "/boxes/{id}/labels.pdf",
+    ...ROUTES.printPackLabels,
     summary: "Labels for bags or boxes, each with a code that opens its list",
     params: id,
     query: {
@@ -694,28 +621,24 @@ export const API = {
     refusals: [404, 409, 422],
   },
   readAhead: {
-    method: "get",
-    path: "/ahead",
+    ...ROUTES.readAhead,
     summary: "Every component's stock from day to day: boxes take, orders bring",
     query: { from: Day.optional(), until: Day.optional() },
     answer: Ahead,
     refusals: [422],
   },
   downloadArchive: {
-    method: "get",
-    path: "/archive",
+    ...ROUTES.downloadArchive,
     summary: "The whole workshop as a zip of open files",
     answer: "application/zip",
   },
   emptyArchive: {
-    method: "get",
-    path: "/archive/empty",
+    ...ROUTES.emptyArchive,
     summary: "An archive of an empty workshop under the same name: brought in, it empties this one",
     answer: "application/zip",
   },
   takeInArchive: {
-    method: "post",
-    path: "/archive",
+    ...ROUTES.takeInArchive,
     summary: "Take an archive into an empty workshop: checked whole before anything is written",
     body: "application/zip",
     limit: "50mb",
@@ -724,8 +647,7 @@ export const API = {
     refusals: [409, 413, 415, 422],
   },
   planRestore: {
-    method: "post",
-    path: "/archive/plan",
+    ...ROUTES.planRestore,
     summary: "What an archive holds, beside what is here: nothing is written",
     body: "application/zip",
     limit: "50mb",
@@ -733,8 +655,7 @@ export const API = {
     refusals: [413, 415, 422],
   },
   restoreArchive: {
-    method: "put",
-    path: "/restores/{id}",
+    ...ROUTES.restoreArchive,
     summary: "Put an archive in the place of everything; an archive of what is here is made first",
     params: id,
     body: "application/zip",
@@ -744,18 +665,15 @@ export const API = {
     refusals: [409, 413, 415, 422],
   },
   readRestore: {
-    method: "get",
-    path: "/restores/{id}",
+    ...ROUTES.readRestore,
     summary: "How far an archive is on its way into the workshop",
     params: id,
     answer: Restoring,
     refusals: [404],
   },
-} as const satisfies Record<string, RouteSpec>;
+} as const satisfies Record<RouteName, RouteSpec>;
 
 export type Api = typeof API;
-export type RouteName = keyof Api;
-export const ROUTE_NAMES = Object.keys(API) as RouteName[];
 
 type Shape = Record<string, z.ZodType>;
 type Read<S> = S extends Shape ? z.output<z.ZodObject<S>> : Record<never, never>;
@@ -792,32 +710,3 @@ export type RouteArguments<N extends RouteName> =
 export type RouteAnswer<N extends RouteName> = Api[N]["answer"] extends infer A extends z.ZodType ? z.output<A> : void;
 /** Routes whose answer is a file. */
 export type FileRoute = { [N in RouteName]: Api[N]["answer"] extends string ? N : never }[RouteName];
-
-/**
- * A route's address under /api with its parameters and query filled in.
- * @throws Error where a parameter is missing: a mistake of the caller, not of the data
- */
-export function addressOf(
-  name: RouteName,
-  params: Record<string, string | number> = {},
-  query: Record<string, unknown> = {},
-): string {
-  const path = segmentsOf(name, params).map(encodeURIComponent).join("/");
-  const asked = Object.entries(query).filter(([, value]) => value != null);
-  const search = asked.map(([key, value]) => `${key}=${encodeURIComponent(String(value))}`).join("&");
-  return `/api/${path}${search ? `?${search}` : ""}`;
-}
-
-/** The parts of a route's path, parameters filled in: also the key under which a page keeps what it read there. */
-export function segmentsOf(name: RouteName, params: Record<string, string | number> = {}): string[] {
-  return API[name].path
-    .slice(1)
-    .split("/")
-    .map((part) => {
-      const parameter = /^\{(\w+)\}$/.exec(part)?.[1];
-      if (!parameter) return part;
-      const value = params[parameter];
-      if (value === undefined) throw new Error(`${name} needs ${parameter}`);
-      return String(value);
-    });
-}

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { Component } from "./component.ts";
-import { ROLE_KINDS } from "./design.ts";
+import { ROLE_KINDS } from "./kinds.ts";
 import { PinnedDesign } from "./library.ts";
 import { SpareRule } from "./spare.ts";
 import { Boxes, Day, Month, Name, Quantity, RequestKey, Uuid, Version } from "./values.ts";

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { keyFault } from "../shorthand/index.ts";
+import { FINISHES, ROLE_KINDS, SHAPES } from "./kinds.ts";
 import { freeNewWords } from "./oldDesign.ts";
 import { Colour, Count, Fraction, LocalId, Millimetres, MillimetresOrNone, Name } from "./values.ts";
 
@@ -11,38 +12,6 @@ export const RoleKey = z.string().superRefine((key, ctx) => {
 const SizeKey = z
   .string()
   .regex(/^[^\s(){}[\]#:|,]{1,20}$/, "A size's key is 1 to 20 characters without spaces, brackets or : | , #.");
-
-export const ROLE_KINDS = ["bead", "focal", "finding", "stringing", "consumable", "packaging", "mix"] as const;
-
-export const SHAPES = [
-  "seed",
-  "cylinder",
-  "round",
-  "bicone",
-  "rondelle",
-  "cube",
-  "drop",
-  "dagger",
-  "chip",
-  "tube",
-  "disc",
-  "two-hole",
-  "bar",
-  "coin",
-  "leaf",
-  "star",
-  "ring",
-  "shell",
-  "heart",
-  "bird",
-  "cabochon",
-] as const;
-
-export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;
-
-export type Shape = (typeof SHAPES)[number];
-
-export type Finish = (typeof FINISHES)[number];
 
 /** One number for every size, or one a size. */
 const sized = <T extends z.ZodType>(one: T) => z.union([one, z.record(SizeKey, one)]);

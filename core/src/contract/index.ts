@@ -2,6 +2,7 @@
  * What the wire, the forms and the files have in common: Zod schemas with the types made from them, one file a subject,
  * and in `api.ts` the one table of the server's routes.
  */
+export * from "./kinds.ts";
 export * from "./values.ts";
 export * from "./design.ts";
 export * from "./count.ts";
@@ -22,7 +23,9 @@ export * from "./run.ts";
 export * from "./buy.ts";
 export * from "./pack.ts";
 export * from "./archive.ts";
+export * from "./problems.ts";
 export * from "./problem.ts";
 export * from "./text.ts";
+export * from "./routes.ts";
 export * from "./api.ts";
 export { plainMessage } from "./messages.ts";

@@ -2,7 +2,8 @@ import { z } from "zod";
 import { BAGGINGS, RunState } from "./box.ts";
 import { ComponentInput } from "./component.ts";
 import { Piece } from "./count.ts";
-import { DESIGN_KINDS, ROLE_KINDS } from "./design.ts";
+import { DESIGN_KINDS } from "./design.ts";
+import { ROLE_KINDS } from "./kinds.ts";
 import { SpareRule } from "./spare.ts";
 import { Boxes, Day, Month, Quantity, RequestKey, Uuid, Version } from "./values.ts";
 

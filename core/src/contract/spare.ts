@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { BASE_UNITS, COMPONENT_KINDS, FORMS } from "./component.ts";
+import { BASE_UNITS, COMPONENT_KINDS, FORMS } from "./kinds.ts";
 import { Fraction, Money, Name } from "./values.ts";
 
 /** How many more, in what is counted: pieces, or cuts of what is kept by length; grams where nothing can be counted. */

@@ -3,9 +3,6 @@ import { z } from "zod";
 /** Identity of anything kept: a UUID, which the client may make; in small letters from the door on (RFC 9562, 4). */
 export const Uuid = z.uuid("This is not an id.").toLowerCase();
 
-/** The first eight signs of an id: enough to tell the variants of one box apart on a label. */
-export const shortId = (id: string) => id.slice(0, 8);
-
 /** How often a record was saved; every write names the one it is based on, 0 for a new record. */
 export const Version = z.int().min(0);
 

@@ -11,4 +11,4 @@ export {
   type PieceRow,
 } from "./pick.ts";
 export { progressOf, settled, type SettledRow, type VariantProgress } from "./progress.ts";
-export { boxesOf, dueAfter, isWhole, packedOf, stillOpen, takenNext } from "./use.ts";
+export { boxesOf, dueAfter, isWhole, packedOf, shortId, stillOpen, takenNext } from "./use.ts";

@@ -37,3 +37,6 @@ export function packedOf({ packed }: Pick<Packing, "packed">): Map<string, numbe
   for (const { variant } of packed) counts.set(variant, (counts.get(variant) ?? 0) + 1);
   return counts;
 }
+
+/** The first eight signs of an id: enough to tell the variants of one box apart on a label. */
+export const shortId = (id: string) => id.slice(0, 8);

@@ -1,6 +1,7 @@
 import type { Laid } from "../contract/index.ts";
 import type { Counting, StrungPartOf } from "../count/index.ts";
-import { fittingOf, takenBy } from "./fittings.ts";
+import { fittingOf } from "./fittings.ts";
+import { takenBy } from "./taken.ts";
 import { closesToRing } from "./ring.ts";
 
 /** How a part is drawn, and why where nobody said it. */

@@ -9,7 +9,8 @@ import {
 } from "../count/index.ts";
 import { unreachable } from "../shorthand/index.ts";
 import { type Appearance, hungKey, isTopDrilled } from "./appearance.ts";
-import { AT_ENDS, AT_TOP, fittingOf, fittingSize, type Taken, takenBy } from "./fittings.ts";
+import { AT_ENDS, AT_TOP, fittingOf, fittingSize } from "./fittings.ts";
+import { type Taken, takenBy } from "./taken.ts";
 import { laidOf } from "./laid.ts";
 import { type FittingShape, type Line, type Mark, type Picture, emptyPicture, reach } from "./picture.ts";
 import { layRing } from "./ring.ts";

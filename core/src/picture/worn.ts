@@ -2,7 +2,7 @@ import type { Design } from "../contract/index.ts";
 import { type Counting, segmentsOf, type StrungPartOf } from "../count/index.ts";
 import type { Appearance } from "./appearance.ts";
 import { alongPoints, circle, type Curve, neckline, turns } from "./curves.ts";
-import { type Taken, takenBy } from "./fittings.ts";
+import { type Taken, takenBy } from "./taken.ts";
 import { laidOf } from "./laid.ts";
 import { besideItself, layOut, MAX_MARKS } from "./layout.ts";
 import { addPicture, emptyPicture, type Line, type Picture, type Point, reach } from "./picture.ts";

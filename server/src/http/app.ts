@@ -62,7 +62,12 @@ export function makeApp(db: Database, webFolder: string | null, { listen }: Door
     const page = (name: string) => (_req: express.Request, res: express.Response) => {
       res.set("Cache-Control", "no-cache").sendFile(name, { root: webFolder });
     };
-    app.get("/pack/{*path}", page("pack.html"));
+    app.get("/pack/{*path}", (req, res) => {
+      const box = /^\/pack\/([0-9a-f-]{36})$/.exec(req.path)?.[1];
+      // What it will ask for first comes along with its code.
+      if (box) res.set("Link", `</api/boxes/${box}/packing>; rel=preload; as=fetch; crossorigin`);
+      page("pack.html")(req, res);
+    });
     app.get("/{*path}", page("index.html"));
   }
   app.use(answerWithProblem);

@@ -1,4 +1,5 @@
-import { type BoxBill, type Paper, shortId } from "@jar-count/core/contract";
+import type { BoxBill, Paper } from "@jar-count/core/contract";
+import { shortId } from "@jar-count/core/pack";
 import { contentsOf } from "@jar-count/core/run";
 import { type LabelFace, sheetOfLabels } from "./sheet.ts";
 

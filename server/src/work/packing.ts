@@ -305,7 +305,7 @@ function takeFrom(
   });
 }
 
-/** Puts back what a box had used, where it was taken from last and at what it was worth; its need speaks for it again. */
+/** Puts back what a box had used, where it was taken from last and at its worth; its need speaks for it again. */
 async function giveBack(session: Session, bill: BoxBill, list: readonly Difference[], entry: PackEntry) {
   if (list.length === 0) return;
   const moves: Move[] = [];

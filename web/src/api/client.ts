@@ -1,12 +1,12 @@
 import {
   addressOf,
-  API,
-  ErrorBody,
+  type ErrorBody,
   type FileRoute,
+  PROBLEMS,
   type RouteAnswer,
   type RouteArguments,
   type RouteName,
-  type RouteSpec,
+  ROUTES,
 } from "@jar-count/core/contract";
 
 /** An answer of the server other than success, in its one error shape. */
@@ -53,12 +53,11 @@ interface Sent {
 }
 
 async function send(name: RouteName, call: Sent = {}, signal?: AbortSignal): Promise<Response> {
-  const spec: RouteSpec = API[name];
   let response: Response;
   try {
     response = await fetch(addressOf(name, call.params, call.query), {
-      method: spec.method.toUpperCase(),
-      ...(call.body === undefined ? {} : bodyOf(spec, call.body)),
+      method: ROUTES[name].method.toUpperCase(),
+      ...(call.body === undefined ? {} : bodyOf(call.body)),
       ...(signal ? { signal } : {}),
     });
   } catch (error) {
@@ -70,19 +69,27 @@ async function send(name: RouteName, call: Sent = {}, signal?: AbortSignal): Pro
     setAway(false);
     return response;
   }
-  const refusal = ErrorBody.safeParse(await response.json().catch(() => null));
+  const refusal = refusalIn(await response.json().catch(() => null));
   // Not our error shape: something between here and the server spoke in its place.
   // What is not known to be saved is sent again by its key, as what got no answer.
-  if (!refusal.success || WAITING.includes(refusal.data.code)) {
+  if (!refusal || WAITING.includes(refusal.code)) {
     setAway(true);
     throw new Unreachable();
   }
   setAway(false);
-  throw new Refused(refusal.data);
+  throw new Refused(refusal);
 }
 
-function bodyOf(spec: RouteSpec, body: unknown): RequestInit {
-  if (typeof spec.body === "string") return { headers: { "content-type": spec.body }, body: body as Blob };
+/** A body in the server's one error shape: told by its code, since nobody else writes those. */
+function refusalIn(body: unknown): ErrorBody | null {
+  const found = body as Partial<ErrorBody> | null;
+  return typeof found?.code === "string" && found.code in PROBLEMS && typeof found.detail === "string"
+    ? (found as ErrorBody)
+    : null;
+}
+
+function bodyOf(body: unknown): RequestInit {
+  if (body instanceof Blob) return { headers: { "content-type": body.type || "application/zip" }, body };
   return { headers: { "content-type": "application/json" }, body: JSON.stringify(body) };
 }
 

@@ -3,7 +3,7 @@ import { Command } from "cmdk";
 import { useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { boxesQuery, componentsQuery, designsQuery } from "../api/queries.ts";
-import { Dialog } from "../ui/controls.tsx";
+import { Dialog } from "../ui/Dialog.tsx";
 import { monthName } from "../ui/month.ts";
 
 const MOST = 12;

@@ -3,8 +3,10 @@ import { useState } from "react";
 import { Link, Navigate, useNavigate } from "react-router";
 import { boxesQuery, designsQuery, queryClient } from "../api/queries.ts";
 import { useSend } from "../api/useSend.ts";
-import { Button, ButtonLink, Empty, Fault } from "../ui/controls.tsx";
-import { Page, Waiting } from "../ui/page.tsx";
+import { ButtonLink } from "../ui/ButtonLink.tsx";
+import { Button, Empty, Fault } from "../ui/controls.tsx";
+import { Page } from "../ui/page.tsx";
+import { Waiting } from "../ui/Waiting.tsx";
 
 /** Opens the first month on the shelf; in an empty workshop, says how to begin. */
 export function Home() {

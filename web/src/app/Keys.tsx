@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { Button, Dialog } from "../ui/controls.tsx";
+import { Button } from "../ui/controls.tsx";
+import { Dialog } from "../ui/Dialog.tsx";
 import { openHelpHere } from "../ui/help.ts";
 
 const GO: Record<string, string> = {

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useStore } from "zustand";
-import { Button, Dialog } from "../ui/controls.tsx";
+import { Button } from "../ui/controls.tsx";
+import { Dialog } from "../ui/Dialog.tsx";
 import { RefusalNotice } from "../ui/page.tsx";
 import { differences, type DraftStore, isChanged } from "./draft.ts";
 import { DataTable } from "../ui/DataTable.tsx";

@@ -1,16 +1,13 @@
-import { Dialog as RadixDialog } from "radix-ui";
-import { X } from "lucide-react";
 import type { ButtonHTMLAttributes, ReactNode } from "react";
-import { Link, type LinkProps } from "react-router";
 
-type Look = "main" | "plain" | "quiet" | "danger";
-const LOOKS: Record<Look, string> = {
+export type Look = "main" | "plain" | "quiet" | "danger";
+export const LOOKS: Record<Look, string> = {
   main: "bg-action-fill text-on-action font-semibold hover:brightness-110",
   plain: "border border-edge bg-paper font-medium hover:bg-hush",
   quiet: "font-medium text-action hover:bg-hush",
   danger: "border border-short text-short font-semibold hover:bg-hush",
 };
-const BUTTON =
+export const BUTTON =
   "inline-flex h-9 items-center justify-center gap-1.5 rounded-md px-3 whitespace-nowrap disabled:opacity-55 ";
 
 export function Button({
@@ -19,10 +16,6 @@ export function Button({
   ...rest
 }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
   return <button type="button" className={BUTTON + LOOKS[look] + " " + className} {...rest} />;
-}
-
-export function ButtonLink({ look = "plain", className = "", ...rest }: LinkProps & { look?: Look }) {
-  return <Link className={BUTTON + LOOKS[look] + " " + className} {...rest} />;
 }
 
 /** A button that is only an icon: its name is spoken and shown on hover. */
@@ -77,50 +70,6 @@ export function Fault({ children }: { children: ReactNode }) {
     <span role="alert" className="text-xs font-medium text-short">
       {children}
     </span>
-  );
-}
-
-export function Dialog({
-  title,
-  open,
-  onClose,
-  children,
-  wide,
-  returnTo,
-}: {
-  title: string;
-  open: boolean;
-  onClose: () => void;
-  children: ReactNode;
-  wide?: boolean;
-  /** What gets the focus when it closes, where that is not what opened it. */
-  returnTo?: HTMLElement;
-}) {
-  return (
-    <RadixDialog.Root open={open} onOpenChange={(now) => !now && onClose()}>
-      <RadixDialog.Portal>
-        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
-        <RadixDialog.Content
-          aria-describedby={undefined}
-          onCloseAutoFocus={(e) => {
-            if (!returnTo) return;
-            e.preventDefault();
-            returnTo.focus();
-          }}
-          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-y-auto rounded-lg bg-paper p-6 shadow-xl ${wide ? "max-w-3xl" : "max-w-lg"}`}
-        >
-          <div className="mb-4 flex items-start justify-between gap-4">
-            <RadixDialog.Title className="font-serif text-lg">{title}</RadixDialog.Title>
-            <RadixDialog.Close asChild>
-              <IconButton label="Close">
-                <X size={18} />
-              </IconButton>
-            </RadixDialog.Close>
-          </div>
-          {children}
-        </RadixDialog.Content>
-      </RadixDialog.Portal>
-    </RadixDialog.Root>
   );
 }
 

@@ -1,6 +1,6 @@
 import { type ComponentType, type ReactNode, useEffect, useState } from "react";
 import { isAway, noteAway, onAway } from "../api/client.ts";
-import { Waiting } from "./page.tsx";
+import { Waiting } from "./Waiting.tsx";
 
 /**
  * A component whose code is fetched when it is first shown, or before by its `load`. Once it is here it is shown in the

@@ -9,7 +9,8 @@ import { Chip } from "../../ui/Bead.tsx";
 import { Empty, Segmented } from "../../ui/controls.tsx";
 import { sayNumber, Short, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { monthName, sayDay } from "../../ui/month.ts";
-import { Leading, Page, PageHead, TallyHead, TallyRow, Waiting } from "../../ui/page.tsx";
+import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { LeftLine } from "./LeftLine.tsx";
 
 /** A component ahead, with all that its row says. */

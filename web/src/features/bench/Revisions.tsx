@@ -4,7 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { query, revisionsQuery } from "../../api/queries.ts";
 import { Changes } from "../../ui/Changes.tsx";
-import { Button, Dialog } from "../../ui/controls.tsx";
+import { Button } from "../../ui/controls.tsx";
+import { Dialog } from "../../ui/Dialog.tsx";
 import { sayMinute } from "../../ui/month.ts";
 
 interface Props {

@@ -1,7 +1,8 @@
 import type { Design } from "@jar-count/core/contract";
 import { countWhole } from "@jar-count/core/count";
 import { useState } from "react";
-import { Dialog, Labelled } from "../../ui/controls.tsx";
+import { Labelled } from "../../ui/controls.tsx";
+import { Dialog } from "../../ui/Dialog.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 

@@ -7,7 +7,8 @@ import { Button } from "../../ui/controls.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayMinute } from "../../ui/month.ts";
-import { Leading, Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { Leading, Page, PageHead } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 
 const booksQuery = query("checkBooks");
 

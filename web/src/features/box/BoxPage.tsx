@@ -11,17 +11,8 @@ import { later } from "../../ui/later.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName } from "../../ui/month.ts";
-import {
-  Leading,
-  Page,
-  PageHead,
-  Problems,
-  type Said,
-  TallyHead,
-  TallyRow,
-  TallyRule,
-  Waiting,
-} from "../../ui/page.tsx";
+import { Leading, Page, PageHead, Problems, type Said, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import {
   BoxContext,
   boxesOf,

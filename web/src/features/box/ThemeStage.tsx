@@ -5,7 +5,8 @@ import { useNavigate } from "react-router";
 import { makeStale } from "../../api/queries.ts";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
-import { Button, Dialog, Labelled } from "../../ui/controls.tsx";
+import { Button, Labelled } from "../../ui/controls.tsx";
+import { Dialog } from "../../ui/Dialog.tsx";
 import { checkName, TextField } from "../../ui/fields.tsx";
 import { useBox, useBoxStore } from "./boxStore.ts";
 

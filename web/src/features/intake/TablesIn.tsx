@@ -13,7 +13,8 @@ import { componentsQuery, ordersQuery, roomsQuery, shelfQuery, stockChanged } fr
 import { useSettings } from "../../settings/index.ts";
 import { Button, Labelled, Segmented } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
-import { Page, PageHead, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, RefusalNotice } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { download } from "../../ui/handOver.ts";
 import type { IntakeWorker, Judged, TableFile } from "../../workers/intake.ts";
 import { useWorker } from "../../workers/useWorker.ts";

@@ -10,7 +10,8 @@ import { Chip } from "../../ui/Bead.tsx";
 import { Button, Fault, Labelled, Segmented } from "../../ui/controls.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { CountMark, sayNumber } from "../../ui/marks.tsx";
-import { Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { ScalePanel, Weigh, type Weighed } from "../scale/index.ts";
 import { useStock } from "./useStock.ts";
 

@@ -18,10 +18,12 @@ import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import { componentsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
-import { Button, ButtonLink, Empty, IconButton } from "../../ui/controls.tsx";
+import { ButtonLink } from "../../ui/ButtonLink.tsx";
+import { Button, Empty, IconButton } from "../../ui/controls.tsx";
 import { usePlanned } from "../../ui/planned.ts";
 import { CountMark, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
-import { Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { LabelDialog } from "./LabelDialog.tsx";
 
 /** Searches that this person keeps by a name, in this browser. */

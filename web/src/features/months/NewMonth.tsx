@@ -8,7 +8,8 @@ import { boxesQuery, makeStale } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button } from "../../ui/controls.tsx";
 import { Field, useContractForm } from "../../ui/form.tsx";
-import { Page, PageHead, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, RefusalNotice } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 
 /** The month after the last one planned, or the next one. */
 function nextMonth(last: string | undefined): string {

@@ -21,13 +21,15 @@ import {
 import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Choose } from "../../ui/Choose.tsx";
-import { Button, ButtonLink, Fault, IconButton, Segmented } from "../../ui/controls.tsx";
+import { ButtonLink } from "../../ui/ButtonLink.tsx";
+import { Button, Fault, IconButton, Segmented } from "../../ui/controls.tsx";
 import { DataTable, TableHead } from "../../ui/DataTable.tsx";
 import { AmountField, LengthField, NumberField } from "../../ui/fields.tsx";
 import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
-import { Page, PageHead, RefusalNotice, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead, RefusalNotice } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { ClashNotice, useRecord } from "../../ui/record.tsx";
 
 type Line = OrderInput["lines"][number];

@@ -3,10 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { Link } from "react-router";
 import { ordersQuery, roomsQuery } from "../../api/queries.ts";
-import { ButtonLink, Empty } from "../../ui/controls.tsx";
+import { ButtonLink } from "../../ui/ButtonLink.tsx";
+import { Empty } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
-import { Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 
 /** How far an order has come: what is still open of it, and when the next of it is due. */

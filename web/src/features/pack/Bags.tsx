@@ -1,7 +1,6 @@
 import type { BilledVariant, Packing } from "@jar-count/core/contract";
-import { progressOf } from "@jar-count/core/pack";
+import { progressOf, shortId } from "@jar-count/core/pack";
 import { cautionWords, type ContentsItem, contentsOf, DEFER, sayHowMuch } from "@jar-count/core/run";
-import { shortId } from "@jar-count/core/contract";
 import { ChevronLeft, ChevronRight, Ellipsis, Scale, Undo2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useSettings } from "../../settings/index.ts";

@@ -1,4 +1,5 @@
-import { type Packing, shortId } from "@jar-count/core/contract";
+import type { Packing } from "@jar-count/core/contract";
+import { shortId } from "@jar-count/core/pack";
 import { useQuery } from "@tanstack/react-query";
 import { ArrowLeft, Check, ListChecks, PackageCheck, Scissors } from "lucide-react";
 import { useEffect, useState, useSyncExternalStore } from "react";

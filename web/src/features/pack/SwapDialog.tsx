@@ -4,7 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { componentsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
-import { Dialog, Labelled } from "../../ui/controls.tsx";
+import { Labelled } from "../../ui/controls.tsx";
+import { Dialog } from "../../ui/Dialog.tsx";
 import { NumberField } from "../../ui/fields.tsx";
 import { useSayQuantity } from "../../ui/marks.tsx";
 

@@ -7,7 +7,8 @@ import { useSend } from "../../api/useSend.ts";
 import { Button, Empty, Fault } from "../../ui/controls.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { sayMinute } from "../../ui/month.ts";
-import { Page, PageHead, Waiting } from "../../ui/page.tsx";
+import { Page, PageHead } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 
 /** The walks along the shelf, the newest first. */

@@ -21,7 +21,8 @@ import { NumberField } from "../../ui/fields.tsx";
 import { CountMark, Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useCurrency, useSayMoney } from "../../ui/money.ts";
 import { sayMinute } from "../../ui/month.ts";
-import { Leading, Page, PageHead, TallyHead, TallyRow, Waiting } from "../../ui/page.tsx";
+import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { ScalePanel, Weigh } from "../scale/index.ts";
 import { DataTable } from "../../ui/DataTable.tsx";
 

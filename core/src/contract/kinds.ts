@@ -1,0 +1,131 @@
+/** The plain words that components and designs are sorted by: lists alone, so that a page need not carry schemas. */
+export const ROLE_KINDS = ["bead", "focal", "finding", "stringing", "consumable", "packaging", "mix"] as const;
+
+export const SHAPES = [
+  "seed",
+  "cylinder",
+  "round",
+  "bicone",
+  "rondelle",
+  "cube",
+  "drop",
+  "dagger",
+  "chip",
+  "tube",
+  "disc",
+  "two-hole",
+  "bar",
+  "coin",
+  "leaf",
+  "star",
+  "ring",
+  "shell",
+  "heart",
+  "bird",
+  "cabochon",
+] as const;
+
+export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;
+
+export type Shape = (typeof SHAPES)[number];
+
+export type Finish = (typeof FINISHES)[number];
+
+export const COMPONENT_KINDS = ROLE_KINDS.filter((kind) => kind !== "mix");
+
+export type ComponentKind = (typeof COMPONENT_KINDS)[number];
+
+export const BASE_UNITS = ["piece", "mm", "g"] as const;
+
+export type BaseUnit = (typeof BASE_UNITS)[number];
+
+/** What a component is, more closely than its kind; a bead's form is its shape. */
+export const FORMS = [
+  ...SHAPES,
+  "focal",
+  "stone",
+  "charm",
+  "crimp tube",
+  "crimp bead",
+  "crimp cover",
+  "jump ring",
+  "head pin",
+  "eye pin",
+  "ear wire",
+  "clasp",
+  "end cap",
+  "cone",
+  "bead cap",
+  "connector",
+  "guard",
+  "beading wire",
+  "thread",
+  "stretch cord",
+  "cord",
+  "ribbon",
+  "chain",
+  "craft wire",
+  "memory wire",
+  "stone chain",
+  "needle",
+  "glue",
+  "bag",
+  "card",
+  "packing box",
+  "label",
+  "mailer",
+] as const;
+
+export type Form = (typeof FORMS)[number];
+
+export const TRANSPARENCIES = ["opaque", "translucent", "transparent", "lined"] as const;
+
+export const MATERIALS = [
+  "glass",
+  "crystal",
+  "ceramic",
+  "stone",
+  "haematite",
+  "pearl",
+  "shell",
+  "wood",
+  "resin",
+  "brass",
+  "copper",
+  "bronze",
+  "steel",
+  "silver",
+  "silver plate",
+  "gold plate",
+  "aluminium",
+  "nylon",
+  "polyethylene",
+  "silk",
+  "cotton",
+  "leather",
+  "elastic",
+  "paper",
+  "card",
+  "plastic",
+  "other",
+] as const;
+
+export type Material = (typeof MATERIALS)[number];
+
+export const METALS = ["silver", "gold", "bronze", "copper", "gunmetal", "black", "rose"] as const;
+
+export const CAUTIONS = [
+  "small parts",
+  "magnet",
+  "solvent glue",
+  "flame",
+  "hard wire",
+  "sharp ends",
+  "needle",
+  "nickel",
+  "lead",
+  "latex",
+  "cord round the neck",
+] as const;
+
+export type Caution = (typeof CAUTIONS)[number];
