@@ -17,7 +17,6 @@ const ROOMS = [
   { to: "/jars", name: "Jars", key: "j" },
   { to: "/ahead", name: "Ahead", key: "a" },
   { to: "/buy", name: "Buy", key: "b" },
-  { to: "/orders", name: "Orders", key: "o" },
   { to: "/stocktakes", name: "Stocktake", key: "s" },
   { to: "/workshop", name: "Workshop", key: "w" },
   { to: "/help", name: "Help", key: "h" },

@@ -63,8 +63,13 @@ function Underway({ packing, run }: { packing: Packing; run: Run }) {
                 : can === boxes - done
                   ? "All that is left can be packed with what is there."
                   : `${sayNumber(can)} more can be packed with what is there.`}
-            {last && ` The last one ${sayMinute(last.at)}${last.person ? `, by ${last.person}` : ""}.`}
           </p>
+          {last && (
+            <p className="text-muted">
+              The last one {sayMinute(last.at)}
+              {last.person ? `, by ${last.person}` : ""}.
+            </p>
+          )}
         </div>
         <span className="no-print flex flex-wrap gap-2">
           {!whole && (

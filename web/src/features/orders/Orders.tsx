@@ -41,6 +41,7 @@ export function Orders() {
         about={`${
           open === 0 ? "Nothing is on the way" : `${sayNumber(open)} on the way`
         }: what is written down here counts as on the way until it is received.`}
+        back={{ to: "/buy", words: "Buy" }}
         actions={
           <ButtonLink look="main" to="/orders/new">
             <Plus size={16} aria-hidden /> Write down an order
