@@ -242,7 +242,7 @@ describe("cost", () => {
     expect(Number(replacementCost(tube))).toBeCloseTo(1.7 / (8.5 * 115), 8);
     expect(replacementCost({ ...tube, perGram: null, form: null })).toBeNull();
   });
-  test("price steps by packs, exact to the cent", () => {
+  test("price steps by packs, exact to the coin of the currency", () => {
     const offer = {
       price: "4.20",
       steps: [
@@ -250,14 +250,13 @@ describe("cost", () => {
         { from: 50, price: "3.5725" },
       ],
     };
-    expect([1, 9, 10, 49, 50].map((n) => priceOfPacks(offer, n))).toEqual([
-      "4.20",
-      "37.80",
-      "38.60",
-      "189.14",
-      "178.6250",
-    ]);
-    expect(priceOfPacks({ price: "0.1", steps: [] }, 3)).toBe("0.30");
-    expect(worthOf("0.00333333", -300)).toBe("-1.00");
+    const prices = (currency: string) => [1, 9, 10, 49, 50].map((n) => priceOfPacks(offer, n, currency));
+    expect(prices("GBP")).toEqual(["4.20", "37.80", "38.60", "189.14", "178.63"]);
+    expect(prices("JPY")).toEqual(["4", "38", "39", "189", "179"]);
+    expect(prices("KWD")).toEqual(["4.200", "37.800", "38.600", "189.140", "178.625"]);
+    expect(priceOfPacks({ price: "0.1", steps: [] }, 3, "GBP")).toBe("0.30");
+    expect(worthOf("0.00333333", -300, "GBP")).toBe("-1.00");
+    expect(worthOf("1.49", 1, "JPY")).toBe("1");
+    expect(worthOf("0.0005", 1, "BHD")).toBe("0.001");
   });
 });

@@ -12,7 +12,7 @@ type Used = Pick<PackNeed, "quantity" | "used" | "swapped">;
 export function dueAfter(quantity: number, packed: number, boxes: number, whole: boolean): number {
   if (boxes === 0) return 0;
   const steps = whole ? 1 : 1000;
-  return Math.ceil((Math.round(quantity * steps) * packed) / boxes - 1e-9) / steps;
+  return Math.ceil(Math.max(0, (Math.round(quantity * steps) * packed) / boxes - 1e-9)) / steps;
 }
 
 /** What is still to be taken of a need until so many boxes are packed: below 0 where some comes back. */
