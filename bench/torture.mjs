@@ -1,8 +1,8 @@
 /**
  * Proof of the books under hard use: two servers and a job process on one database, ten clients, mixed movements with
  * repeated request keys and ids in mixed case, stocktakes posted at once, deliveries in split lots and their reversal,
- * components edited and tables brought in beside them, boxes that want the same jars committed, taken back and covered
- * by orders at once, while each process is killed (-9) and started again and again.
+ * components edited and tables brought in beside them, boxes that want the same jars committed, taken back, bought for,
+ * packed by two at once, stopped and sent, while each process is killed (-9) and started again and again.
  * At the end balances, totals, values and order states are held against the movements, every acknowledged request must
  * have counted exactly once, and an archive of that very workshop goes out, into another database, and out again.
  * `npm run torture -- 20000 40`: pieces of work, and kills.
@@ -41,6 +41,7 @@ const call = async (url, method, path, body) => {
   return { status: res.status, body: await res.json() };
 };
 const place = (n) => `0000000a-0000-4000-8000-00000000000${n}`;
+const offer = (i) => `0000000c-0000-4000-8000-${String(i + 1).padStart(12, "0")}`;
 const SUPPLIER = "0000000b-0000-4000-8000-000000000001";
 await call(servers[0].url, "PUT", "/api/rooms", {
   version: 1,
@@ -62,6 +63,19 @@ const input = (i, linear, notes = "") => ({
   finish: "matt",
   baseUnit: linear ? "mm" : "piece",
   notes,
+  offers: [
+    {
+      id: offer(i),
+      supplier: SUPPLIER,
+      pack: "pack",
+      amount: linear ? 2000 : 50,
+      unit: linear ? "mm" : "piece",
+      price: "4.00",
+      steps: [{ from: 3, price: "3.20" }],
+      minimum: 1,
+      leadDays: 5,
+    },
+  ],
 });
 const components = await Promise.all(
   Array.from({ length: 12 }, async (_, i) => {
@@ -69,31 +83,6 @@ const components = await Promise.all(
     const linear = i % 4 === 3;
     await call(servers[0].url, "PUT", `/api/components/${id}`, { version: 0, component: input(i, linear) });
     return { id, linear, i };
-  }),
-);
-
-/** Boxes that share the jars: each holds something of four components, some of it cut to length. */
-const boxes = await Promise.all(
-  Array.from({ length: 8 }, async (_, i) => {
-    const [id, first] = [crypto.randomUUID(), crypto.randomUUID()];
-    const contents = [0, 1, 2, 3].map((j) => {
-      const { id: component, linear } = components[(3 * i + j) % components.length];
-      return { id: crypto.randomUUID(), component, first: null, quantity: linear ? 150 + 90 * i : 2 + i, pack: null };
-    });
-    const box = {
-      month: `2031-0${1 + i}`,
-      theme: `Box ${i}`,
-      lines: [],
-      contents,
-      colourways: [{ id: first, name: "Only" }],
-      seconds: [],
-      variants: [{ first, second: null, boxes: 5 }],
-      roles: [],
-      bindings: [],
-      picks: [],
-    };
-    await call(servers[0].url, "PUT", `/api/boxes/${id}`, { version: 0, box });
-    return id;
   }),
 );
 
@@ -127,6 +116,30 @@ async function persist(method, path, body, { once = false } = {}) {
       await new Promise((r) => setTimeout(r, 20));
     }
   }
+}
+
+/** Boxes that share the jars: each holds something of four components, some of it cut to length. */
+const boxes = await Promise.all(Array.from({ length: 8 }, (_, i) => makeBox(i)));
+async function makeBox(i) {
+  const [id, first] = [crypto.randomUUID(), crypto.randomUUID()];
+  const contents = [0, 1, 2, 3].map((j) => {
+    const { id: component, linear } = components[(3 * i + j) % components.length];
+    return { id: crypto.randomUUID(), component, first: null, quantity: linear ? 150 + 90 * i : 2 + i, pack: null };
+  });
+  const box = {
+    month: `2031-0${1 + i}`,
+    theme: `Box ${i}`,
+    lines: [],
+    contents,
+    colourways: [{ id: first, name: "Only" }],
+    seconds: [],
+    variants: [{ first, second: null, boxes: 5 }],
+    roles: [],
+    bindings: [],
+    picks: [],
+  };
+  await persist("PUT", `/api/boxes/${id}`, { requestKey: crypto.randomUUID(), version: 0, box }, { once: true });
+  return id;
 }
 
 const entry = ({ linear }) => {
@@ -204,6 +217,105 @@ async function commitment() {
   const { status } = await persist("POST", `/api/boxes/${mixed(box)}/commit`, asked);
   note(status === 201 ? "box committed" : "commit told that something changed");
 }
+/** What some boxes lack is ordered, by two at once now and then: it is ordered once. */
+async function purchase() {
+  const some = [...new Set([boxes[below(8)], boxes[below(8)]])];
+  const { status, body: list } = await persist("GET", `/api/buy?boxes=${some.join(",")}`, undefined, { once: true });
+  const lines = status === 200 ? list.lines.filter((l) => l.chosen.length > 0) : [];
+  if (lines.length === 0) return;
+  const write = () =>
+    persist("POST", "/api/orders", {
+      requestKey: crypto.randomUUID(),
+      placedOn: list.today,
+      orders: [
+        {
+          id: crypto.randomUUID(),
+          supplier: SUPPLIER,
+          number: `B-${made}`,
+          lines: lines.flatMap((l) =>
+            l.chosen.map((c) => ({
+              id: crypto.randomUUID(),
+              component: l.component,
+              offer: c.offer,
+              packs: c.packs,
+            })),
+          ),
+        },
+      ],
+      lacks: lines.map((l) => ({
+        component: l.component,
+        boxes: l.boxes.map(({ box, quantity }) => ({ box, quantity })),
+      })),
+    });
+  const answers = await Promise.all(below(3) === 0 ? [write(), write()] : [write()]);
+  note(
+    answers.some((a) => a.status === 201) ? "orders written for what boxes lack" : "orders told that less is lacking",
+  );
+  if (answers.filter((a) => a.status === 201).length > 1) note("ORDERED TWICE");
+  const order = answers.find((a) => a.status === 201)?.body.orders[0];
+  if (!order || below(3) === 0) return;
+  note("what was ordered for boxes came");
+  const came = order.lines.map((l) => ({ line: l.id, quantity: below(2) === 0 ? l.quantity : l.quantity / 2 }));
+  await persist("POST", `/api/orders/${order.id}/receive`, {
+    requestKey: crypto.randomUUID(),
+    place: place(1 + below(2)),
+    lines: came,
+  });
+}
+/** A box is packed by two at once or taken out again, something breaks or is swapped; now and then it goes out. */
+async function packing() {
+  const at = below(boxes.length);
+  const id = boxes[at];
+  const { status, body } = await persist("GET", `/api/boxes/${mixed(id)}/packing`, undefined, { once: true });
+  if (status !== 200) return commitment();
+  const variant = body.of.variants[0].id;
+  const tap = (packed, no) =>
+    persist("POST", `/api/boxes/${mixed(id)}/packed`, { requestKey: crypto.randomUUID(), variant, no, packed });
+  const tell = (told) => persist("POST", `/api/boxes/${mixed(id)}/told`, { requestKey: crypto.randomUUID(), ...told });
+  const no = 1 + below(5);
+  const need = body.needs[below(body.needs.length)];
+  const what = below(12);
+  if (what < 6) {
+    note("box packed by two at once");
+    await Promise.all([tap(true, no), tap(true, no)]);
+  } else if (what < 8) {
+    note("box taken out again");
+    await tap(false, no);
+  } else if (what === 8) {
+    note("broken while packing");
+    const { component, cutMm } = need;
+    const { status: done, body: told } = await tell({ kind: "broken", variant, component, cutMm, quantity: 1 });
+    if (done === 201 && below(2) === 0) {
+      await persist("POST", `/api/boxes/${id}/told/${told.entry}/take-back`, { requestKey: crypto.randomUUID() });
+    }
+  } else if (what === 9) {
+    note("put in its place while packing");
+    const instead = components[below(components.length)].id;
+    const { component, cutMm } = need;
+    await tell({ kind: "swapped", variant, component, cutMm, quantity: 1, with: instead });
+  } else if (what === 10) {
+    const stand = body.stands.find((s) => s.component === need.component && s.stretchMm > need.cutMm);
+    if (need.cutMm === null || !stand) return;
+    note("cut while packing");
+    const { component, place: from, lot, stretchMm } = stand;
+    const cuts = [{ mm: need.cutMm, count: 1 }];
+    await persist("POST", `/api/boxes/${id}/cuts`, {
+      requestKey: crypto.randomUUID(),
+      component,
+      place: from,
+      lot,
+      fromMm: stretchMm,
+      cuts,
+    });
+  } else {
+    const key = () => ({ requestKey: crypto.randomUUID() });
+    if (below(2) === 0) await persist("POST", `/api/boxes/${id}/stop`, key());
+    const closed = await persist("POST", `/api/boxes/${id}/close`, key());
+    if (closed.status !== 201) return;
+    note("box sent");
+    boxes[at] = await makeBox(at);
+  }
+}
 async function table() {
   note("table brought in");
   const rows = Array.from({ length: 40 }, (_, i) => ({ code: `T${i % 12}`, quantity: String(1 + below(9)), lot: "7" }));
@@ -217,6 +329,8 @@ const WORK = [
   [6, edit],
   [1, table],
   [10, commitment],
+  [12, packing],
+  [3, purchase],
 ];
 async function client() {
   while (made < movements) {
@@ -292,15 +406,32 @@ const none = {
   ),
   "needs of a box covered twice": await one(
     `select count(*)::int from (select n.id from run_needs n join reservations r on r.need_id = n.id
-       where r.released_at is null group by n.id having sum(r.quantity) > n.quantity) x`,
+       where r.released_at is null group by n.id having sum(r.quantity) + max(n.used) + max(n.swapped)
+       > max(n.quantity)) x`,
   ),
   "order lines of which boxes speak for more than is to come": await one(
     `select count(*)::int from order_lines l where (select coalesce(sum(r.quantity * coalesce(r.cut_mm, 1)), 0)
        from reservations r where r.order_line_id = l.id and r.released_at is null) > greatest(quantity - received, 0)`,
   ),
-  "planned boxes that speak for something": await one(
-    `select count(*)::int from run_needs n join runs u on u.id = n.run_id where u.state = 'planned'`,
+  "planned boxes with needs of a committed one": await one(
+    `select count(*)::int from run_needs n join runs u on u.id = n.run_id
+     where (u.state = 'planned') <> (n.variant_id is null)`,
   ),
+  "needs of which something else is used than the ledger says": await one(
+    `select count(*)::int from run_needs n where n.used + n.swapped <> (select coalesce(-sum(m.quantity * case
+       when m.stretch_mm > 0 then m.stretch_mm else 1 end), 0) / coalesce(n.cut_mm, 1)
+       from movements m where m.need_id = n.id)`,
+  ),
+  "boxes packed whole that used something else than their bill": await one(
+    `select count(*)::int from run_needs n join runs u on u.id = n.run_id where n.used + n.swapped <> n.quantity
+       and (select count(*) from packed_boxes k where k.run_id = u.id and k.variant_id = n.variant_id) = u.boxes`,
+  ),
+  "sent or stopped boxes that still speak for something": await one(
+    `select count(*)::int from reservations r join run_needs n on n.id = r.need_id join runs u on u.id = n.run_id
+     where u.state = 'sent' or u.stopped_at is not null`,
+  ),
+  "what was ordered twice for the same boxes": count["ORDERED TWICE"] ?? 0,
+  "books that differ": (await call(servers[0].url, "GET", "/api/books")).body.differ.length,
   "spoken for beside the reservations": await one(
     `select count(*)::int from component_totals t where t.spoken_for <> (select coalesce(sum(quantity *
        coalesce(cut_mm, 1)), 0) from reservations r where r.component_id = t.component_id and r.released_at is null

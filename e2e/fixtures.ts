@@ -1,6 +1,7 @@
 import { test as base, expect, type Page } from "@playwright/test";
 import { randomUUID } from "node:crypto";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import pg from "pg";
@@ -138,3 +139,25 @@ export const save = async (page: Page) => {
   await page.getByRole("button", { name: /^Save (revision|the design)/ }).click();
   await expect(page.getByText(/^Revision \d+, saved/)).toBeVisible();
 };
+
+const axe = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
+
+/** What axe-core finds against WCAG 2.2 AA on the page as it stands. */
+export async function faults(page: Page): Promise<string[]> {
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    const run = (
+      window as unknown as {
+        axe: { run: (c: Document, o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe.run;
+    const { violations } = await run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
+    return violations.map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .slice(0, 3)
+          .map((n) => n.html.slice(0, 160))
+          .join(" | ")}`,
+    );
+  });
+}

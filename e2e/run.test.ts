@@ -111,7 +111,7 @@ test("a rule of the workshop changes what every box holds to spare", async ({ pa
 
 test("an order that comes too late marks the box it covers, and Ahead says what runs out", async ({ page }) => {
   await openMonth(page, "Apiary");
-  await expect(state(page)).toHaveText("Committed");
+  await expect(state(page)).toHaveText("Packing");
   await expect(page.getByText("not covered")).toHaveCount(0);
   await page.goto("/orders");
   await page.getByRole("link", { name: "LG-0412" }).click();
@@ -134,15 +134,15 @@ test("an order that comes too late marks the box it covers, and Ahead says what 
 });
 
 test("a change after committing stays a plan until what it does is seen and taken over", async ({ page }) => {
-  await openMonth(page, "Apiary");
+  await openMonth(page, "Dye Garden");
   await stage(page, "Colours");
-  await page.getByLabel("Boxes of Honey").fill("60");
+  await page.getByLabel("Boxes of Weld").fill("35");
   await page.keyboard.press("Tab");
   await saved(page);
   await expect(page.getByText("Changed since it was committed")).toBeVisible();
   await page.getByRole("button", { name: "See and take over" }).click();
-  await expect(dialog(page).getByTestId("bill-change").filter({ hasText: "8 mm glass round, honey" })).toContainText(
-    "1,6801,440",
+  await expect(dialog(page).getByTestId("bill-change").filter({ hasText: "Stone chip, weld" })).toContainText(
+    "1,170910",
   );
   await dialog(page).getByRole("button", { name: "Take over" }).click();
   await expect(page.getByText("Bill no. 2, frozen")).toBeVisible();

@@ -1,6 +1,5 @@
 import { readFileSync } from "node:fs";
-import { createRequire } from "node:module";
-import type { Page } from "@playwright/test";
+
 import {
   more,
   EMPTY,
@@ -13,29 +12,8 @@ import {
   stage,
   startServer,
   test,
+  faults,
 } from "./fixtures.ts";
-
-const axe = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
-
-/** What axe-core finds against WCAG 2.2 AA on the page as it stands. */
-async function faults(page: Page): Promise<string[]> {
-  await page.evaluate(axe);
-  return page.evaluate(async () => {
-    const run = (
-      window as unknown as {
-        axe: { run: (c: Document, o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
-      }
-    ).axe.run;
-    const { violations } = await run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
-    return violations.map(
-      (v) =>
-        `${v.id}: ${v.nodes
-          .slice(0, 3)
-          .map((n) => n.html.slice(0, 160))
-          .join(" | ")}`,
-    );
-  });
-}
 
 test.describe("every main view keeps WCAG 2.2 AA", () => {
   for (const theme of ["light", "dark"]) {
@@ -118,6 +96,18 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
       await page.getByRole("link", { name: "LG-0412" }).click();
       await expect(page.getByRole("heading", { name: "Order LG-0412" })).toBeVisible();
       await check("order");
+      await page.goto("/buy");
+      await page.getByTestId("buy-R06-INK").getByRole("button", { name: "other offers" }).click();
+      await check("buy");
+      await page.getByRole("button", { name: "Write the orders" }).click();
+      await expect(page.getByRole("dialog")).toBeVisible();
+      await check("writing orders");
+      for (const theme of ["Apiary", "Glaze Shelf"]) {
+        await openMonth(page, theme);
+        await stage(page, "Pack");
+        await expect(page.getByTestId("packed-boxes")).toBeVisible();
+        await check(`pack, ${theme}`);
+      }
       await page.goto("/stocktakes");
       await page.getByRole("button", { name: "Begin a walk" }).click();
       await expect(page.getByTestId("walk-jar")).toBeVisible();
@@ -185,7 +175,7 @@ test("the whole workshop goes out, into an empty one, and comes out the same", a
   await file.setInputFiles({ name: "broken.zip", mimeType: "application/zip", buffer: zip.subarray(0, 5000) });
   await expect(other.getByRole("alert")).toContainText("cut short");
   await file.setInputFiles({ name: "workshop.zip", mimeType: "application/zip", buffer: zip });
-  await expect(other.getByText("Taken in: 120 components, 13 designs, 5 boxes, 324 movements.")).toBeVisible();
+  await expect(other.getByText("Taken in: 120 components, 13 designs, 5 boxes, 2,611 movements.")).toBeVisible();
   const second = other.waitForEvent("download");
   await other.getByRole("link", { name: "Take everything out" }).click();
   expect(readFileSync(await (await second).path()).equals(zip)).toBe(true);

@@ -21,7 +21,7 @@ test("the demo is a workshop of 120 components, 13 designs and 5 months, from se
   expect(designs).toHaveLength(13);
   expect(boxes.map((b) => [b.month, b.theme, b.colourways.length, b.state])).toEqual([
     ["2027-03", "Glaze Shelf", 2, "sent"],
-    ["2027-04", "Apiary", 4, "committed"],
+    ["2027-04", "Apiary", 4, "packing"],
     ["2027-05", "Dye Garden", 4, "committed"],
     ["2027-06", "Letterpress", 8, "planned"],
     ["2027-07", "Type Drawer", 3, "planned"],

@@ -261,7 +261,8 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
     boxes: boxFiles.map((file) => withVariantIds(parsed(file))),
     orders: orderFiles.map(parsed),
     stocktakes: walkFiles.map(parsed),
-    runs: runFiles.map(parsed),
+    // Archives before version 5 hold no ids of runs.
+    runs: runFiles.map(parsed).map((run) => ({ id: derivedId(`run ${String(run.box)}`), ...run })),
   };
   if (faults.length > 0) return { faults };
 

@@ -206,8 +206,8 @@ export type BillAnswer = z.infer<typeof BillAnswer>;
 
 /** A run as an archive holds it: its frozen bills, what it needs, and what covers that. */
 export const KeptRun = z.strictObject({
-  /** By which the ledger names it; archives before version 5 leave it out. */
-  id: Uuid.optional(),
+  /** By which the ledger names it. */
+  id: Uuid,
   box: Uuid,
   state: RunState,
   bills: z.array(z.strictObject({ no: z.int().min(1), at: z.iso.datetime(), person: Uuid.nullish(), bill: BoxBill })),

@@ -276,7 +276,7 @@ function Why({ line, open }: { line: BuyLine; open: readonly OpenBox[] }) {
       {line.boxes.map(({ box }, i) => (
         <span key={box}>
           {i > 0 && ", "}
-          <Link to={`/months/${box}/counts`} className="hover:underline">
+          <Link to={`/months/${box}/counts`} className="inline-block min-h-6 hover:underline">
             {monthName(boxOf.get(box)?.month ?? "2027-01")}
           </Link>
         </span>
@@ -303,7 +303,10 @@ function Line({ of, open, buying, suppliers }: { of: LetterLine } & LineProps) {
             <span className="grid w-6 shrink-0 place-items-center pt-0.5">
               <Chip of={component} />
             </span>
-            <Link to={`/jars/${component.id}`} className="font-medium [overflow-wrap:anywhere] hover:underline">
+            <Link
+              to={`/jars/${component.id}`}
+              className="inline-block min-h-6 font-medium [overflow-wrap:anywhere] hover:underline"
+            >
               {component.name}
             </Link>
           </p>
@@ -347,14 +350,14 @@ function Line({ of, open, buying, suppliers }: { of: LetterLine } & LineProps) {
           <span className="font-medium">stepped up: {money(line.unstepped)} without the lower price of more packs</span>
         )}
         {hand && (
-          <button type="button" className="link" onClick={() => reset([component.id])}>
+          <button type="button" className="link min-h-6" onClick={() => reset([component.id])}>
             set by hand; back to the least
           </button>
         )}
         {component.offers.length > 1 && (
           <button
             type="button"
-            className="inline-flex items-center gap-0.5 font-medium text-action hover:underline"
+            className="inline-flex min-h-6 items-center gap-0.5 font-medium text-action hover:underline"
             aria-expanded={others}
             onClick={() => setOthers(!others)}
           >
@@ -435,7 +438,10 @@ function NotBought({ line, byId, open }: { line: BuyLine } & LineProps) {
           <span className="grid w-6 shrink-0 place-items-center pt-0.5">
             <Chip of={component} />
           </span>
-          <Link to={`/jars/${component.id}`} className="font-medium [overflow-wrap:anywhere] hover:underline">
+          <Link
+            to={`/jars/${component.id}`}
+            className="inline-block min-h-6 font-medium [overflow-wrap:anywhere] hover:underline"
+          >
             {component.name}
           </Link>
         </p>

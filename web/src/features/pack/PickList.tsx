@@ -85,7 +85,11 @@ function Row({ row, packing }: { row: PickRow | PieceRow; packing: Packing }) {
             <span className="block text-xs text-muted">{nameOf(row.variants[0]!.variant)}</span>
           )}
         </span>
-        <strong className="shrink-0 text-right text-base font-semibold">{many}</strong>
+        <strong
+          className={`text-right font-semibold ${"pieces" in row ? "max-w-[45%] text-sm" : "shrink-0 text-base"}`}
+        >
+          {many}
+        </strong>
       </button>
     </li>
   );
