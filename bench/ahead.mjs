@@ -140,7 +140,7 @@ export async function ahead(url, databaseUrl, executablePath, report) {
 }
 
 /** 5,000 beads with 100 pieces each in one movement, and a thread in spools. */
-async function fill(db) {
+export async function fill(db) {
   const thread = randomUUID();
   await db.query(
     `insert into components (id, code, name, kind, form, colour, finish, base_unit, along_mm)

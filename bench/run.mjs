@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: counting, stock, stock ahead and what a person feels, each figure beside its aim and a baseline of
- * the same run. `npm run bench -- counting` runs one of them.
+ * `npm run bench`: counting, stock, stock ahead, buying and packing, and what a person feels, each figure beside its
+ * aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
  */
 import { spawnSync } from "node:child_process";
 import { rmSync } from "node:fs";
@@ -38,6 +38,10 @@ const report = makeReport(
     "finding among 5,000, from input to the first result",
     "typing beside a fit with four fill keys and three sizes",
     "50 readers of 20,000 components after one move",
+    "a buy list, 24 boxes over 5,000 components with 3 offers each",
+    "a packing tap, sent until acknowledged: 16 needs posted",
+    "a packing tap on that phone, to paint",
+    "the bench screen on a throttled phone (390 px, 1.6 Mbit/s, 150 ms, CPU ÷ 4), address to first bag painted",
   ]),
 );
 
@@ -78,6 +82,14 @@ if (wanted("person")) {
     await person(url, databaseUrl, executablePath, report);
   });
 }
+if (wanted("buying")) {
+  await withServer(async (url, databaseUrl) => {
+    console.log("\nBuying and packing");
+    const { buy } = await import("./buy.mjs");
+    await buy(url, databaseUrl, executablePath, report);
+  });
+}
+
 if (wanted("ahead")) {
   await withServer(async (url, databaseUrl) => {
     console.log("\nStock ahead");

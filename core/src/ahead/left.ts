@@ -16,7 +16,6 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
   const mine = { ...own, packBy: notBefore(own.packBy, shares.today) };
   const boxes = inOrder(shares.boxes);
   if (!boxes.some((b) => b.id === own.id)) return ({ run }) => ({ left: run, short: 0, because: [] });
-  const placeOf = new Map(boxes.map((b, i) => [b.id, i]));
   const firmFirst = [...boxes.filter((b) => b.state !== "planned"), ...boxes.filter((b) => b.state === "planned")];
   const turnOf = new Map(firmFirst.map((b, i) => [b.id, i]));
   // The box stands where its own day puts it, even if that changed and is not saved yet.
@@ -29,7 +28,7 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
     const pool = pools.get(component.id);
     if (!pool) return null;
     const linear = component.baseUnit === "mm";
-    const wanted = (claims.get(component.id) ?? []).sort((a, b) => placeOf.get(a.box)! - placeOf.get(b.box)!);
+    const wanted = claims.get(component.id) ?? [];
     const committed = wanted.filter((c) => c.from === "stock");
     const together = linear ? layTogether(pool, committed) : null;
     const shelf = together ?? shelfOf(pool, linear);
@@ -77,11 +76,16 @@ function byComponent(shares: Shares) {
   sorted.set(shares, known);
   return known;
 }
-const sortOut = (shares: Shares) => ({
-  pools: new Map(shares.pools.map((p) => [p.component, p])),
-  claims: groupBy(shares.claims, (c) => c.component),
-  supplies: groupBy(shares.supplies, (s) => s.component),
-});
+function sortOut(shares: Shares) {
+  const placeOf = new Map(inOrder(shares.boxes).map((b, i) => [b.id, i]));
+  const claims = groupBy(shares.claims, (c) => c.component);
+  for (const list of claims.values()) list.sort((a, b) => placeOf.get(a.box)! - placeOf.get(b.box)!);
+  return {
+    pools: new Map(shares.pools.map((p) => [p.component, p])),
+    claims,
+    supplies: groupBy(shares.supplies, (s) => s.component),
+  };
+}
 
 /** What is left of the pieces where all that is spoken for can be laid on them together; null where it can't. */
 function layTogether(pool: Pool, committed: readonly Claim[]): Shelf | null {

@@ -9,6 +9,7 @@ export {
   isLate,
   lacksOf,
   lastDayOf,
+  type Offered,
   packAmount,
   packsFor,
   piecesOfPacks,

@@ -2,7 +2,7 @@ import Big from "big.js";
 import { inOrder, notBefore, piecesOf, sharingFor } from "../ahead/index.ts";
 import { convert } from "../component/index.ts";
 import type { BuyLine, BuyList, Component, Lack, Offer, OpenBox, Packs, Shares } from "../contract/index.ts";
-import { coinPlaces, packPrice, priceOfPacks, sumOfMoney } from "../cost/index.ts";
+import { coinPlaces, packPrice, priceOfPacks, sayCoins, sumOfMoney } from "../cost/index.ts";
 import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 import { choosePacks } from "./packs.ts";
@@ -40,14 +40,31 @@ export function lacksOf(shares: Shares, linear: (component: string) => boolean, 
   return [...lacks.values()];
 }
 
+/** What buying asks of a component: what it is measured by, and how it is sold. */
+export type Offered = Pick<
+  Component,
+  | "id"
+  | "name"
+  | "baseUnit"
+  | "offers"
+  | "form"
+  | "alongMm"
+  | "acrossMm"
+  | "holeMm"
+  | "material"
+  | "massG"
+  | "perGram"
+  | "perGramU"
+>;
+
 /** How much of a component's base unit a pack of an offer holds; null where that can't be said. */
-export function packAmount(component: Component, offer: Offer): number | null {
+export function packAmount(component: Offered, offer: Offer): number | null {
   const amount = convert(offer.amount, offer.unit, component.baseUnit, component)?.n;
   return amount !== undefined && amount >= 0.001 ? amount : null;
 }
 
 /** What so many packs bring in the base unit: whole pieces. */
-export function amountOfPacks(component: Component, offer: Offer, packs: number): number {
+export function amountOfPacks(component: Offered, offer: Offer, packs: number): number {
   const amount = toThousandth((packAmount(component, offer) ?? 0) * packs);
   return component.baseUnit === "piece" ? Math.floor(amount + 1e-6) : amount;
 }
@@ -61,12 +78,18 @@ export interface Buying {
 }
 
 const DAY_MS = 86_400_000;
-export const dayAfter = (day: string, days: number) =>
-  new Date(Date.parse(day) + days * DAY_MS).toISOString().slice(0, 10);
+const DAYS = new Map<string, string>();
+/** So many days after a day, or before it. Few are asked for, again and again, so they are kept. */
+export function dayAfter(day: string, days: number): string {
+  const key = `${day} ${days}`;
+  const known = DAYS.get(key) ?? new Date(Date.parse(day) + days * DAY_MS).toISOString().slice(0, 10);
+  if (DAYS.size < 10_000) DAYS.set(key, known);
+  return known;
+}
 
 /** A line of what to buy with so many packs of some offers, by their ids: chosen, or set by hand. */
 export function buyLine(
-  component: Component,
+  component: Offered,
   lack: Lack,
   packs: ReadonlyMap<string, number>,
   { today, currency, suppliers }: Buying,
@@ -91,23 +114,29 @@ export function buyLine(
       },
     ];
   });
-  const total = chosen.reduce((sum, c) => sum.plus(c.price), new Big(0));
+  const total =
+    chosen.length === 1
+      ? chosen[0]!.price
+      : sumOfMoney(
+          chosen.map((c) => c.price),
+          currency,
+        );
   const amount = toThousandth(chosen.reduce((sum, c) => sum + c.amount, 0));
   const over = toThousandth(amount - lack.need);
   const stepped = unsteppedOf(component, lack, chosen, currency);
   return {
     ...lack,
     chosen,
-    total: total.toFixed(places),
+    total,
     amount,
     over,
-    overWorth: over > 0 ? total.times(over).div(amount).toFixed(places) : new Big(0).toFixed(places),
-    unstepped: stepped !== null && total.lt(stepped) ? stepped : null,
+    overWorth: over > 0 ? new Big(total).times(over).div(amount).toFixed(places) : sayCoins(0, places),
+    unstepped: stepped !== null && new Big(total).lt(stepped) ? stepped : null,
   };
 }
 
 /** What one offer alone would cost without going up to a step that is beyond the need. */
-function unsteppedOf(component: Component, { need }: Lack, chosen: readonly Packs[], currency: string): string | null {
+function unsteppedOf(component: Offered, { need }: Lack, chosen: readonly Packs[], currency: string): string | null {
   if (chosen.length !== 1) return null;
   const { offer: id, packs } = chosen[0]!;
   const offer = component.offers.find((o) => o.id === id)!;
@@ -123,7 +152,7 @@ function unsteppedOf(component: Component, { need }: Lack, chosen: readonly Pack
  * @returns null where nobody offers it, or no pack is long enough
  */
 export function packsFor(
-  component: Component,
+  component: Offered,
   lack: Pick<Lack, "need" | "cuts">,
   currency: string,
   among?: ReadonlySet<string>,
@@ -154,7 +183,7 @@ export function buyList(
   open: readonly OpenBox[],
   boxes: ReadonlySet<string>,
   lacks: readonly Lack[],
-  components: ReadonlyMap<string, Component>,
+  components: ReadonlyMap<string, Offered>,
   buying: Buying,
 ): BuyList {
   const lines = lacks.flatMap((lack): BuyLine[] => {
@@ -163,19 +192,17 @@ export function buyList(
     const packs = packsFor(component, lack, buying.currency) ?? new Map<string, number>();
     return [buyLine(component, lack, packs, buying)];
   });
-  const nameOf = (l: BuyLine) => components.get(l.component)!.name;
+  const sorted = lines.map((line) => ({
+    line,
+    key: `${isLate(line) ? 0 : 1} ${lastDayOf(line)} ${components.get(line.component)!.name} ${line.component}`,
+  }));
+  sorted.sort((a, b) => compare(a.key, b.key));
   return {
     today: buying.today,
     currency: buying.currency,
     open: inOrder(open),
     boxes: inOrder(open.filter((b) => boxes.has(b.id))).map((b) => b.id),
-    lines: lines.sort(
-      (a, b) =>
-        Number(isLate(b)) - Number(isLate(a)) ||
-        compare(lastDayOf(a), lastDayOf(b)) ||
-        compare(nameOf(a), nameOf(b)) ||
-        compare(a.component, b.component),
-    ),
+    lines: sorted.map((l) => l.line),
     total: sumOfMoney(
       lines.map((l) => l.total),
       buying.currency,
@@ -192,5 +219,5 @@ export const lastDayOf = (line: Pick<BuyLine, "chosen" | "by">): string =>
 const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 
 /** The pieces that an order's line of something kept by length brings. */
-export const piecesOfPacks = (component: Component, offer: Offer, packs: number): Stretch[] =>
+export const piecesOfPacks = (component: Offered, offer: Offer, packs: number): Stretch[] =>
   piecesOf({ quantity: amountOfPacks(component, offer, packs), pieceMm: packAmount(component, offer) });

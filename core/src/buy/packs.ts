@@ -1,5 +1,5 @@
 import type { Offer } from "../contract/index.ts";
-import { coinPlaces } from "../cost/index.ts";
+import { coinPlaces, coinsOf, sayCoins, tenThousandths } from "../cost/index.ts";
 import { toThousandth } from "../units/index.ts";
 
 /** What choosing packs asks of an offer: what a pack holds, and its price by the number of packs. */
@@ -38,8 +38,6 @@ interface Found {
   counts: number[];
 }
 
-/** Integers are exact up to here; what costs more is no choice. */
-const MOST = 2 ** 52;
 /** So many steps a search may take, and so many states it may remember. */
 const STEPS = 3_000_000;
 const REMEMBERED = 500_000;
@@ -59,7 +57,7 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
   const share = 10 ** (4 - places);
   const list = offers.map((o) => prepare(o, share));
   const wanted = Math.ceil(toThousandth(need) * 1000 - 1e-6);
-  if (wanted <= 0) return { chosen: [], total: money(0, places), amount: 0, over: 0, proved: true };
+  if (wanted <= 0) return { chosen: [], total: sayCoins(0, places), amount: 0, over: 0, proved: true };
 
   const n = list.length;
   // By depth: the best rate of the offers from there on, coins a thousandth, and the largest pack.
@@ -67,11 +65,11 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
   const largest = new Array<number>(n + 1).fill(0);
   for (let k = n - 1; k >= 0; k--) {
     const { amount, segments } = list[k]!;
-    rate[k] = Math.min(rate[k + 1]!, ...segments.map((s) => s.coins / amount));
+    rate[k] = segments.reduce((least, s) => Math.min(least, s.coins / amount), rate[k + 1]!);
     largest[k] = Math.max(largest[k + 1]!, amount);
   }
-  const coinsOf = ({ price }: Segment, packs: number) =>
-    price * packs > MOST ? Infinity : Math.floor((price * packs + share / 2) / share);
+  // What costs more than can be reckoned exactly is no choice.
+  const lineOf = ({ price }: Segment, packs: number) => coinsOf(price, packs, places);
 
   let best: Found | null = null;
   // What was found by one offer alone is not yet known to come first of its equals.
@@ -83,13 +81,13 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
       if (packs > segment.to) continue;
       const counts = new Array<number>(n).fill(0);
       counts[k] = packs;
-      const found = { coins: coinsOf(segment, packs), over: packs * amount - wanted, packs, counts };
+      const found = { coins: lineOf(segment, packs), over: packs * amount - wanted, packs, counts };
       if (Number.isFinite(found.coins) && (best === null || compare(found, best) < 0)) best = found;
     }
   }
   if (best === null) return null;
 
-  const seen = Array.from({ length: n + 1 }, () => new Map<number, { coins: number; packs: number }>());
+  const seen: (Map<number, { coins: number; packs: number }> | undefined)[] = [];
   let remembered = 0;
   let steps = 0;
   const counts = new Array<number>(n).fill(0);
@@ -99,9 +97,9 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
     chosen: found.counts.flatMap((packs, offer) => {
       if (packs === 0) return [];
       const segment = list[offer]!.segments.find((s) => packs >= s.from && packs <= s.to)!;
-      return [{ offer, packs, price: money(coinsOf(segment, packs), places) }];
+      return [{ offer, packs, price: sayCoins(lineOf(segment, packs), places) }];
     }),
-    total: money(found.coins, places),
+    total: sayCoins(found.coins, places),
     amount: toThousandth((wanted + found.over) / 1000),
     over: toThousandth((wanted + found.over) / 1000 - need),
     proved: steps <= STEPS,
@@ -120,9 +118,13 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
       return;
     }
     if (k === n || isHopeless(k, rest, coins, packs)) return;
-    const before = seen[k]!.get(rest);
-    if (before && before.coins <= coins && before.packs <= packs) return;
-    if (before || remembered++ < REMEMBERED) seen[k]!.set(rest, { coins, packs });
+    // From the first offer on, each rest is come to once.
+    if (k > 0) {
+      const here = (seen[k] ??= new Map());
+      const before = here.get(rest);
+      if (before && before.coins <= coins && before.packs <= packs) return;
+      if (before || remembered++ < REMEMBERED) here.set(rest, { coins, packs });
+    }
 
     const { amount, segments } = list[k]!;
     const fewest = Math.ceil(rest / amount);
@@ -142,7 +144,7 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
     search(k + 1, rest, coins, packs);
 
     function take(segment: Segment, m: number) {
-      const line = coinsOf(segment, m);
+      const line = lineOf(segment, m);
       if (coins + line > best!.coins) return;
       counts[k] = m;
       search(k + 1, rest - m * amount, coins + line, packs + m);
@@ -177,21 +179,16 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
 }
 
 function prepare({ amount, price, steps, minimum }: PackOffer, share: number): Prepared {
-  const starts = [{ from: 1, price }, ...[...steps].sort((a, b) => a.from - b.from)];
-  const segments = starts.flatMap((s, i): Segment[] => {
+  const starts = [{ from: 1, price }, ...(steps.length > 1 ? [...steps].sort((a, b) => a.from - b.from) : steps)];
+  const segments: Segment[] = [];
+  for (const [i, s] of starts.entries()) {
     const from = Math.max(s.from, minimum);
     const to = (starts[i + 1]?.from ?? Infinity) - 1;
-    const each = Math.round(Number(s.price) * 10_000);
-    return from <= to ? [{ from, to, price: each, coins: each / share }] : [];
-  });
+    const each = tenThousandths(s.price);
+    if (from <= to) segments.push({ from, to, price: each, coins: each / share });
+  }
   return { amount: Math.round(amount * 1000), segments };
 }
 
 const compare = (a: Omit<Found, "counts">, b: Omit<Found, "counts">) =>
   a.coins - b.coins || a.over - b.over || a.packs - b.packs;
-
-/** Coins as decimal text. */
-function money(coins: number, places: number): string {
-  const digits = String(coins).padStart(places + 1, "0");
-  return places === 0 ? digits : `${digits.slice(0, -places)}.${digits.slice(-places)}`;
-}

@@ -10,3 +10,21 @@ const PLACES = new Map(
 
 /** How many decimal places a currency's smallest coin has, by its code (ISO 4217): 0 for JPY, 2 for GBP, 3 for KWD. */
 export const coinPlaces = (currency: string): number => PLACES.get(currency) ?? 2;
+
+/** Whole numbers, and what is multiplied of them, are exact up to here. */
+export const EXACT = 2 ** 52;
+
+/** Decimal text of at most four places in ten-thousandths: exact. */
+export const tenThousandths = (amount: string): number => Math.round(Number(amount) * 10_000);
+
+/** So many times a price in ten-thousandths, in whole coins, half a coin up; Infinity where that is not exact. */
+export function coinsOf(price: number, times: number, places: number): number {
+  const share = 10 ** (4 - places);
+  return price * times > EXACT ? Infinity : Math.floor((price * times + share / 2) / share);
+}
+
+/** Coins as decimal text. */
+export function sayCoins(coins: number, places: number): string {
+  const digits = String(coins).padStart(places + 1, "0");
+  return places === 0 ? digits : `${digits.slice(0, -places)}.${digits.slice(-places)}`;
+}

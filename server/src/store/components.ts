@@ -1,4 +1,5 @@
-import type { Component, ComponentInput } from "@jar-count/core/contract";
+import type { Offered } from "@jar-count/core/buy";
+import type { Component, ComponentInput, Offer } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 /** Fields with a column of their own; the contract's others stand in attrs. */
@@ -109,6 +110,28 @@ export async function tagOfComponents(db: Session): Promise<string> {
 export async function findComponents(db: Session, ids: string[]): Promise<Component[]> {
   const { rows } = await db.query<Row>({ name: "components", text: `${SELECT} where c.id = any($1)`, values: [ids] });
   return rows.map(fromRow);
+}
+
+/** What buying asks of thousands of components: what they are measured by, and how they are sold. */
+export async function findOffered(db: Session, ids: readonly string[]): Promise<Offered[]> {
+  const { rows } = await db.query<Omit<Offered, "offers"> & { attrs: Partial<Offered> }>({
+    name: "offered components",
+    text: `select c.id, c.name, c.base_unit as "baseUnit", c.form, c.along_mm::float8 as "alongMm",
+       c.across_mm::float8 as "acrossMm", c.hole_mm::float8 as "holeMm",
+       c.per_gram::float8 as "perGram", c.attrs
+     from components c where c.id in (select unnest($1::uuid[]))`,
+    values: [ids],
+  });
+  const { rows: offers } = await db.query<Offer & { component: string }>({
+    name: "offers of components",
+    text: `select o.component_id as component, o.id, o.supplier_id as supplier, o.pack, o.amount::float8, o.unit,
+       o.price::text, o.steps, o.minimum, o.lead_days as "leadDays"
+     from offers o where o.component_id in (select unnest($1::uuid[])) order by o.component_id, o.position`,
+    values: [ids],
+  });
+  const found = new Map(rows.map(({ attrs, ...row }) => [row.id, { ...attrs, ...row, offers: [] as Offer[] }]));
+  for (const { component, ...offer } of offers) found.get(component)?.offers.push(offer);
+  return [...found.values()];
 }
 
 export async function findByCode(db: Session, code: string): Promise<string | undefined> {

@@ -28,7 +28,7 @@ import { toThousandth } from "@jar-count/core/units";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
-import { findComponents } from "../store/components.ts";
+import { findComponents, findOffered } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
 import { lockTotals } from "../store/ledger.ts";
@@ -76,7 +76,6 @@ function boxesMeant(open: readonly OpenBox[], named: readonly string[] | undefin
 interface Bought {
   shares: Shares;
   lacks: Lack[];
-  components: Map<string, Component>;
   list: BuyList;
 }
 
@@ -91,7 +90,7 @@ async function workOut(
   const linear = await linearOnes(session);
   const boxes = boxesMeant(shares.boxes, named, until);
   const lacks = lacksOf(shares, (id) => linear.has(id), boxes);
-  const found = await findComponents(
+  const found = await findOffered(
     session,
     lacks.map((l) => l.component),
   );
@@ -99,7 +98,7 @@ async function workOut(
   const { currency } = await findWorkshop(session);
   const suppliers = new Map((await listRooms(session)).suppliers.map((s) => [s.id, s]));
   const buying = { today: shares.today, currency, suppliers };
-  return { shares, lacks, components, list: buyList(shares.boxes, boxes, lacks, components, buying) };
+  return { shares, lacks, list: buyList(shares.boxes, boxes, lacks, components, buying) };
 }
 
 /** What to buy for some open boxes. */

@@ -76,7 +76,7 @@ export function Bags({ packing, first, no: askedNo, bag: askedBag, over }: Props
         ))}
       </div>
       <OneBox
-        key={`${variant.id} ${shown}`}
+        key={variant.id}
         packing={packing}
         variant={variant}
         no={shown}
