@@ -1,7 +1,7 @@
 /**
  * Buying for 24 open boxes of 14 variants and 60 roles over 5,000 components with 3 offers each, and packing: what a
- * tap takes to be acknowledged, and how long a phone waits for the bench screen. The opponent buys pack by pack: always one
- * more of the pack that is cheapest for a piece, at its price without steps, until the need is covered.
+ * tap takes to be acknowledged, and how long a phone waits for the bench screen. The opponent buys pack by pack: always
+ * one more of the pack that is cheapest for a piece, at its price without steps, until the need is covered.
  */
 import { randomUUID } from "node:crypto";
 import { createRequire } from "node:module";

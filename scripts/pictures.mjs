@@ -15,7 +15,13 @@ const box = (theme) => `/months/${named(boxes, "theme", theme)}`;
 const design = (name) => `/designs/${named(designs, "name", name)}`;
 const jar = (code) => `/jars/${named(components, "code", code)}`;
 
-/** Name, address, theme, and what is done on the page before. */
+const bench = (theme, tab) => `/pack/${named(boxes, "theme", theme)}?tab=${tab}`;
+const [DESK, PHONE] = [
+  { width: 1280, height: 800 },
+  { width: 390, height: 844 },
+];
+
+/** Name, address, theme, what is done on the page before, and how large it is. */
 const PICTURES = [
   [
     "bench",
@@ -29,18 +35,7 @@ const PICTURES = [
     },
   ],
   ["worn-necklace", design("Sluice Gate Necklace")],
-  ["worn-earrings", design("Weir Drops")],
   ["bench-dark", design("Kiln Door Earrings"), "dark"],
-  [
-    "bench-notation",
-    design("Press Bed Bracelet"),
-    "light",
-    async (page) => {
-      await page.getByRole("button", { name: /^How rows are written/ }).click();
-      await page.getByLabel("Find in the notation").fill("length");
-      await page.getByTestId("construct-length").waitFor();
-    },
-  ],
   ["designs", "/designs"],
   ["box-designs", `${box("Letterpress")}/designs`],
   ["colour-tray", `${box("Letterpress")}/colours`],
@@ -79,26 +74,6 @@ const PICTURES = [
     },
   ],
   [
-    "import-preview",
-    "/tables/deliveries",
-    "light",
-    async (page) => {
-      const lines = [
-        "Item;Qty;Paid;Location",
-        "R08-HONE;50;4.10;B",
-        "R08-NONE;50;4.10;B",
-        "B04-PRUS;many;6.00;B",
-        "S11-CELA;25;3.60;A",
-        "CRIMP-2;500;5.50;C",
-      ];
-      await page
-        .getByLabel("Table file")
-        .setInputFiles({ name: "spring delivery.csv", mimeType: "text/csv", buffer: Buffer.from(lines.join("\n")) });
-      await page.getByTestId("preview").waitFor();
-      await page.getByRole("button", { name: "All lines" }).click();
-    },
-  ],
-  [
     "stocktake",
     "/stocktakes",
     "light",
@@ -107,7 +82,20 @@ const PICTURES = [
       await page.getByTestId("walk-jar").waitFor();
     },
   ],
-  ["orders", "/orders"],
+  ["buy", `/buy?boxes=${named(boxes, "theme", "Letterpress")}`],
+  ["pack-box", `${box("Apiary")}/pack`],
+  ["pick-list", bench("Apiary", "pick"), "light", null, PHONE],
+  [
+    "packing",
+    bench("Apiary", "bags"),
+    "light",
+    async (page) => {
+      for (const name of [/11.0 seed, propolis/, /11.0 seed, wax/, /4 mm cube, honey/])
+        await page.getByRole("checkbox", { name }).click();
+    },
+    PHONE,
+  ],
+  ["box-sent", `${box("Glaze Shelf")}/pack`],
   [
     "workshop",
     "/workshop",
@@ -121,10 +109,10 @@ const PICTURES = [
 
 const browser = await chromium.launch({ executablePath: program(), args: ["--no-sandbox", "--disable-gpu"] });
 const only = process.argv[2];
-for (const [name, path, theme = "light", act] of PICTURES) {
+for (const [name, path, theme = "light", act = null, viewport = DESK] of PICTURES) {
   if (only && only !== name) continue;
   const page = await browser.newPage({
-    viewport: { width: 1280, height: 800 },
+    viewport,
     locale: "en-GB",
     timezoneId: "Europe/London",
   });
@@ -133,7 +121,7 @@ for (const [name, path, theme = "light", act] of PICTURES) {
     theme,
   );
   await page.goto(url + path);
-  await page.locator("main h1, main input").first().waitFor();
+  await page.locator("h1, main input").first().waitFor();
   await page.waitForLoadState("networkidle");
   await page.evaluate(() => document.fonts.ready);
   await act?.(page);
