@@ -124,7 +124,8 @@ async function makeBox(i) {
   const [id, first] = [crypto.randomUUID(), crypto.randomUUID()];
   const contents = [0, 1, 2, 3].map((j) => {
     const { id: component, linear } = components[(3 * i + j) % components.length];
-    return { id: crypto.randomUUID(), component, first: null, quantity: linear ? 150 + 90 * i : 2 + i, pack: null };
+    const quantity = linear ? 150 + 90 * i : 12 * (2 + i);
+    return { id: crypto.randomUUID(), component, first: null, quantity, pack: null };
   });
   const box = {
     month: `2031-0${1 + i}`,

@@ -36,7 +36,6 @@ const PICTURES = [
   ],
   ["worn-necklace", design("Sluice Gate Necklace")],
   ["bench-dark", design("Kiln Door Earrings"), "dark"],
-  ["designs", "/designs"],
   ["box-designs", `${box("Letterpress")}/designs`],
   ["colour-tray", `${box("Letterpress")}/colours`],
   [

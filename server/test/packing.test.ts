@@ -5,6 +5,9 @@ import { contentsOf, totalsOfBill } from "@jar-count/core/run";
 import fc from "fast-check";
 import { getDocument } from "pdfjs-dist/legacy/build/pdf.mjs";
 import { afterAll, describe, expect, test } from "vitest";
+import { packFaces } from "../src/labels/packing.ts";
+import { qrModules } from "../src/labels/sheet.ts";
+import { readCode } from "./codes.ts";
 import { openShop } from "./shop.ts";
 
 const shop = await openShop();
@@ -273,6 +276,27 @@ describe("stringing", () => {
   });
 });
 
+test("books that say something else than the movements of packing are found", async () => {
+  const bead = await component();
+  await stock(bead, "received", 20);
+  const { id, variant } = await committed(bead, 2, 4);
+  await tap(id, variant, 1);
+  await right();
+  const spoil = (sql: string) => server.owner.query(`update run_needs set ${sql} where component_id = $1`, [bead]);
+  await spoil("used = used + 1");
+  const differ = (await server.call("checkBooks")).differ.filter((d) => d.component === bead);
+  // Covered twice by one; used by its movements, and by the bill for the boxes that are packed.
+  expect(differ.map((d) => [d.ledger, d.balance])).toEqual([
+    [8, 9],
+    [2, 3],
+    [2, 3],
+  ]);
+  await spoil("used = used - 1");
+  await right();
+  // More can't even be written: a need is used, swapped or spoken for at most once.
+  await expect(spoil("used = quantity + 1")).rejects.toMatchObject({ constraint: "run_needs_used" });
+});
+
 describe("the end of a run", () => {
   test("stopped at k, the rest is given back, and what was packed stays", async () => {
     const bead = await component();
@@ -424,6 +448,12 @@ describe("the lists", () => {
     expect(pages[1]).toContain("box 30 of 30");
     const some = await pdf(`what=bags&variant=${variant}&from=4&to=5`);
     expect(some.join(" ").match(/box \d+ of 30/g)).toEqual(["box 4 of 30", "box 5 of 30"]);
+    // The code, read by another library, leads to the list of that very bag.
+    const bill = (await packing(id)).of;
+    const asked = { what: "bags", variant, from: 4, to: 4, paper: "a4" } as const;
+    const [face] = packFaces(bill, id, "http://192.168.1.20:4321/", asked);
+    expect(face!.address).toBe(`http://192.168.1.20:4321/pack/${id}?v=${variant.slice(0, 8)}&no=4&bag=1`);
+    expect(await readCode(qrModules(face!.address))).toBe(face!.address);
     const none = await server.send<ErrorBody>("GET", `/api/boxes/${id}/labels.pdf?from=31`);
     expect(none.status).toBe(404);
   });

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { OpenBox } from "./ahead.ts";
 import { Piece } from "./count.ts";
 import { Order } from "./order.ts";
-import { Currency, Day, Money, Name, Note, Positive, Quantity, RequestKey, Uuid } from "./values.ts";
+import { Currency, Day, Money, Name, Note, Quantity, RequestKey, Uuid } from "./values.ts";
 
 /** Which packs cover a need for the least money: amounts in one unit, money as decimal text. */
 export const PacksRequest = z.strictObject({
@@ -11,7 +11,7 @@ export const PacksRequest = z.strictObject({
   offers: z
     .array(
       z.strictObject({
-        amount: Positive.min(0.001, "A pack holds at least a thousandth."),
+        amount: Quantity.min(0.001, "A pack holds at least a thousandth."),
         price: Money,
         /** From so many packs on, every pack costs this. */
         steps: z

@@ -195,6 +195,7 @@ export async function tagOfBoxes(db: Session): Promise<string> {
   const { rows } = await db.query<{ tag: string }>(
     `select w.made || '.' || (select coalesce(md5(string_agg(b.stamp || '.' || b.version || '.' || r.state, ','
          order by b.id)), '') from boxes b join runs r on r.box_id = b.id)
+       || '.' || (select count(*) from packed_boxes)
        || '.' || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
      from workshop w`,
   );

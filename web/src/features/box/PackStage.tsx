@@ -1,4 +1,4 @@
-import { addressOf, type Packing, PAPERS, type Run } from "@jar-count/core/contract";
+import { addressOf, type Packing, PAPERS, ROLE_KINDS, type Run } from "@jar-count/core/contract";
 import { boxesOf, progressOf, settled, type SettledRow, type VariantProgress } from "@jar-count/core/pack";
 import { useQuery } from "@tanstack/react-query";
 import { Download, PackageCheck, Send, Square } from "lucide-react";
@@ -277,11 +277,22 @@ function EndDialog({ how, packing, run, onClose }: EndProps) {
   );
 }
 
+const REST = [
+  { head: "replaced", of: "replaced" },
+  { head: "put in instead", of: "inPlace" },
+  { head: "broken, lost", of: "broken" },
+  { head: "count put right", of: "counted" },
+  { head: "given back", of: "givenBack" },
+] as const;
+
 /** A box looked back on: what the bill said, and what was really used. */
 function Sent({ packing }: { packing: Packing }) {
   const say = useSayQuantity();
   const [all, setAll] = useState(false);
-  const rows = settled(packing);
+  const names = new Map(packing.of.components.map((c) => [c.id, `${ROLE_KINDS.indexOf(c.kind)} ${c.name}`]));
+  const rows = settled(packing).sort((a, b) =>
+    (names.get(a.component) ?? "9").localeCompare(names.get(b.component) ?? "9", "en"),
+  );
   const differs = (r: SettledRow) =>
     r.used !== r.billed || r.broken !== 0 || r.counted !== 0 || r.inPlace !== 0 || r.replaced !== 0;
   const odd = rows.filter(differs);
@@ -335,11 +346,12 @@ function Sent({ packing }: { packing: Packing }) {
               },
               { head: "by the bill", number: true, cell: (r) => n(r, r.billed) },
               { head: "used", number: true, look: "font-semibold", cell: (r) => n(r, r.used) },
-              { head: "replaced", number: true, cell: (r) => n(r, r.replaced) },
-              { head: "put in instead", number: true, cell: (r) => n(r, r.inPlace) },
-              { head: "broken, lost", number: true, cell: (r) => n(r, r.broken) },
-              { head: "count put right", number: true, cell: (r) => n(r, r.counted) },
-              { head: "given back", number: true, cell: (r) => n(r, r.givenBack) },
+              // What happened to nothing needs no column.
+              ...REST.filter(({ of: field }) => rows.some((r) => r[field] !== 0)).map(({ head, of: field }) => ({
+                head,
+                number: true,
+                cell: (r: SettledRow) => n(r, r[field]),
+              })),
             ]}
           />
           {odd.length > 0 && odd.length < rows.length && (

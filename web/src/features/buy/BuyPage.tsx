@@ -108,11 +108,6 @@ function Letters({ list, components, suppliers, named, until, ask }: Props) {
           it was left out.
         </p>
       )}
-      {sent.length > 0 && (
-        <Button look="main" className="mt-4 w-full" onClick={() => setWriting(true)}>
-          <Mail size={16} aria-hidden /> Write the orders
-        </Button>
-      )}
     </>
   );
   return (
@@ -120,7 +115,16 @@ function Letters({ list, components, suppliers, named, until, ask }: Props) {
       <PageHead
         title="Buy"
         about="What the boxes lack beside what there is and what comes in time: the packs that cost least, by supplier."
-        actions={<ButtonLink to="/orders">Orders</ButtonLink>}
+        actions={
+          <>
+            <ButtonLink to="/orders">Orders</ButtonLink>
+            {sent.length > 0 && (
+              <Button look="main" onClick={() => setWriting(true)}>
+                <Mail size={16} aria-hidden /> Write the orders
+              </Button>
+            )}
+          </>
+        }
       />
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2 px-6 pb-3">
         <div role="group" aria-label="For which boxes" className="flex flex-wrap gap-1.5">
@@ -297,7 +301,7 @@ function Line({ of, open, buying, suppliers }: { of: LetterLine } & LineProps) {
   const unit = component.baseUnit;
   return (
     <article aria-label={component.name} data-testid={`buy-${component.code}`} className="border-t border-rule py-2">
-      <div className="grid grid-cols-[minmax(0,1fr)_auto] items-start gap-x-4 gap-y-1 md:grid-cols-[minmax(0,1fr)_15rem_6rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)_auto] items-start gap-x-4 gap-y-1 md:grid-cols-[minmax(0,1fr)_10rem_5rem] lg:grid-cols-[minmax(0,1fr)_15rem_6rem]">
         <div className="min-w-0">
           <p className="flex items-start gap-2">
             <span className="grid w-6 shrink-0 place-items-center pt-0.5">
@@ -327,7 +331,7 @@ function Line({ of, open, buying, suppliers }: { of: LetterLine } & LineProps) {
         </div>
         <p className="text-right text-base font-semibold whitespace-nowrap">{money(packs.price)}</p>
       </div>
-      <p className="flex flex-wrap items-baseline gap-x-4 pl-8 text-xs">
+      <p className="flex flex-wrap items-center gap-x-4 pl-8 text-xs">
         {packs.late ? (
           <span className="font-semibold text-short">
             <Triangle /> comes {sayDay(packs.due!)}, too late
