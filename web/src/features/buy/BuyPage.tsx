@@ -114,7 +114,7 @@ function Letters({ list, components, suppliers, named, until, ask }: Props) {
     <Page title="Buy" tally={tally}>
       <PageHead
         title="Buy"
-        about="What the boxes lack beside what there is and what comes in time: the packs that cost least, by supplier."
+        about="What the boxes lack: the packs that cost least, by supplier."
         actions={
           <>
             <ButtonLink to="/orders">Orders</ButtonLink>
