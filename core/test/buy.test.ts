@@ -54,7 +54,7 @@ const shares = (wants: readonly number[], onHand: number): Shares => ({
 });
 
 describe("what boxes lack", () => {
-  test("each lacks for itself, those that are packed first taking first; what is lacking adds up to need less stock", () => {
+  test("each lacks for itself, who is packed first takes first; what is lacking adds up to need less stock", () => {
     fc.assert(
       fc.property(
         fc.array(fc.integer({ min: 0, max: 50 }), { minLength: 1, maxLength: 6 }),

@@ -332,7 +332,7 @@ describe("a bag by weight", () => {
     expect(weight.weighFirst).toBe("guess");
     expect(bagWeight([item("a", 3, 1)], scale).weighFirst).toBeNull();
   });
-  test("a component's piece: as its lot was weighed, by pieces a gram, else by what it is made of, else unknown", () => {
+  test("a piece: as its lot was weighed, by pieces a gram, else by what it is made of, else unknown", () => {
     const packing = april();
     const [variant] = packing.of.variants;
     const items = contentsOf(packing.of, variant!).bags.flatMap((b) => b.items);

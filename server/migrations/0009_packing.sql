@@ -13,7 +13,8 @@ alter table runs add boxes int;
 alter table runs add stopped_at timestamptz;
 alter table runs add closed_at timestamptz;
 alter table runs add closed_by uuid references people;
-update runs u set boxes = (select sum((v ->> 'boxes')::int) from run_bills f, json_array_elements(f.body -> 'variants') v
+update runs u set boxes = (select sum((v ->> 'boxes')::int)
+  from run_bills f, json_array_elements(f.body -> 'variants') v
   where f.run_id = u.id and f.no = (select max(no) from run_bills where run_id = u.id));
 
 -- Boxes that are packed, by their numbers within a variant: one is packed once, whoever says so twice.

@@ -318,7 +318,7 @@ describe("the end of a run", () => {
     await right();
   });
 
-  test("whatever the order of packing, unpacking and breaking: used = bill × packed + what was told broken", async () => {
+  test("in any order of packing, unpacking and breaking: used = bill × packed + what was told broken", async () => {
     const steps = fc.array(
       fc.oneof(
         { weight: 5, arbitrary: fc.record({ no: fc.integer({ min: 1, max: 6 }), packed: fc.boolean() }) },
@@ -352,7 +352,7 @@ describe("the end of a run", () => {
 });
 
 describe("the lists", () => {
-  test("pick list, cut list, bags and bill add up to each other; one lot for one colourway where it lasts", async () => {
+  test("pick list, cut list, bags and bill add up; one lot for one colourway where it lasts", async () => {
     const [bead, wire] = [
       await component({ massG: 0.5 }),
       await component({ kind: "stringing", form: "cord", baseUnit: "mm" }),

@@ -4,7 +4,7 @@ export {
   assignLots,
   cutList,
   type CutRow,
-  type Pick,
+  type Picked,
   pickList,
   type PickRow,
   piecesOf,

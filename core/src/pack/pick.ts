@@ -1,10 +1,11 @@
 import type { Packing, PackNeed, Stand } from "../contract/index.ts";
+import { groupBy } from "../ahead/index.ts";
 import { addCuts, type CutStep, planCuts, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 import { stillOpen } from "./use.ts";
 
 /** So much of a need, to be taken from one place and lot. */
-export interface Pick {
+export interface Picked {
   need: string;
   variant: string;
   place: string;
@@ -12,8 +13,7 @@ export interface Pick {
   quantity: number;
 }
 
-type Wanted = Only<PackNeed, "id" | "variant" | "lot"> & { quantity: number };
-type Only<T, K extends keyof T> = { [P in K]: T[P] };
+type Wanted = Pick<PackNeed, "id" | "variant" | "lot"> & { quantity: number };
 
 /**
  * From which place and lot each need of one component is taken: a need goes on with the lot that it was begun with;
@@ -25,13 +25,13 @@ export function assignLots(
   stands: readonly Stand[],
   wanted: readonly Wanted[],
   places: readonly string[],
-): { picks: Pick[]; missing: { need: string; quantity: number }[] } {
+): { picks: Picked[]; missing: { need: string; quantity: number }[] } {
   const order = new Map(places.map((id, i) => [id, i]));
   const lots = new Map<string, Stand[]>();
   for (const s of stands) if (s.quantity > 0) lots.set(s.lot, [...(lots.get(s.lot) ?? []), { ...s }]);
   for (const list of lots.values()) list.sort((a, b) => (order.get(a.place) ?? 0) - (order.get(b.place) ?? 0));
   const sizeOf = (lot: string) => (lots.get(lot) ?? []).reduce((sum, s) => toThousandth(sum + s.quantity), 0);
-  const picks: Pick[] = [];
+  const picks: Picked[] = [];
   const missing: { need: string; quantity: number }[] = [];
   const turns = [...wanted].sort(
     (a, b) => Number(b.lot !== null) - Number(a.lot !== null) || b.quantity - a.quantity || (a.id < b.id ? -1 : 1),
@@ -85,16 +85,10 @@ export interface CutRow {
   missing: Stretch[];
 }
 
-const linear = (need: Only<PackNeed, "cutMm">) => need.cutMm !== null;
-
-function groupBy<T>(list: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const item of list) groups.set(keyOf(item), [...(groups.get(keyOf(item)) ?? []), item]);
-  return groups;
-}
+const linear = (need: Pick<PackNeed, "cutMm">) => need.cutMm !== null;
 
 /** What is still to be cut for a box: from which spool or offcut, the longest first, and what is left each time. */
-export function cutList({ needs, stands }: Only<Packing, "needs" | "stands">): CutRow[] {
+export function cutList({ needs, stands }: Pick<Packing, "needs" | "stands">): CutRow[] {
   const open = groupBy(needs.filter(linear), (n) => n.component);
   return [...open].flatMap(([component, list]): CutRow[] => {
     const cuts = list.reduce<Stretch[]>((all, n) => addCuts(all, [{ mm: n.cutMm!, count: stillOpen(n) }]), []);
@@ -113,7 +107,7 @@ export const piecesOf = (stands: readonly Stand[], component: string) =>
  * What to bring to the bench for all that is still to be packed, jar by jar in the order of the walk; and what is not
  * there.
  */
-export function pickList(packing: Only<Packing, "needs" | "stands" | "places">): {
+export function pickList(packing: Pick<Packing, "needs" | "stands" | "places">): {
   rows: (PickRow | PieceRow)[];
   missing: { component: string; quantity: number }[];
 } {

@@ -163,7 +163,8 @@ const MOVEMENT = `m.id::text, e.id::text as entry, e.kind, to_char(e.happened_at
   'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at, w.name as person, e.note, p.code as place, m.lot,
   nullif(m.stretch_mm, 0)::float8 as "stretchMm", m.quantity::float8, m.counted::float8, m.u::float8,
   m.balance::float8, trim_scale(m.value)::text as value, m.entered,
-  e.kind <> 'reversed' and m.need_id is null and not exists (select from entries r where r.reverses = e.id) as reversible`;
+  e.kind <> 'reversed' and m.need_id is null
+    and not exists (select from entries r where r.reverses = e.id) as reversible`;
 
 /** A component's movements, the newest first, older than one of them where that is named. */
 export async function listMovements(

@@ -191,7 +191,8 @@ export async function lastTaken(
   need: string,
 ): Promise<{ place: string; lot: string; unitValue: string } | undefined> {
   const { rows } = await db.query<{ place: string; lot: string; unitValue: string }>(
-    `select m.place_id as place, m.lot, (select round(sum(x.value) / nullif(sum(amount_of(x.quantity, x.stretch_mm)), 0),
+    `select m.place_id as place, m.lot, (select round(sum(x.value)
+         / nullif(sum(amount_of(x.quantity, x.stretch_mm)), 0),
          8)::text from movements x where x.need_id = m.need_id and x.component_id = m.component_id) as "unitValue"
      from movements m join run_needs n on n.id = m.need_id and n.component_id = m.component_id
      where m.need_id = $1 and m.quantity < 0 order by m.id desc limit 1`,

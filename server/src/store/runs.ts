@@ -129,7 +129,8 @@ export async function listClaims(db: Session, components: readonly string[] | nu
   const { rows: needs } = await db.query<NeedOfBox>({
     name: "needs of committed boxes",
     text: `select n.id, u.box_id as box, n.component_id as component, n.cut_mm::float8 as "cutMm",
-       case when u.state = 'planned' then 0 else n.quantity end::float8 as quantity, (n.used + n.swapped)::float8 as used
+       case when u.state = 'planned' then 0 else n.quantity end::float8 as quantity,
+       (n.used + n.swapped)::float8 as used
      from run_needs n join runs u on u.id = n.run_id
      where u.state <> 'sent' and u.stopped_at is null
        and ($1::uuid[] is null or n.component_id in (select unnest($1::uuid[])))`,
@@ -375,7 +376,8 @@ export async function exportRuns(db: Session): Promise<KeptRun[]> {
           n.component_id, 'cutMm', n.cut_mm::float8, 'quantity', n.quantity::float8, 'spare', n.spare::float8)
           order by n.id), '[]') from run_needs n where n.run_id = u.id) as needs,
        (select coalesce(json_agg(json_build_object('variant', k.variant_id, 'no', k.no, 'at', exact_time(k.packed_at),
-          'person', k.person_id) order by k.variant_id, k.no), '[]') from packed_boxes k where k.run_id = u.id) as packed,
+          'person', k.person_id) order by k.variant_id, k.no), '[]')
+          from packed_boxes k where k.run_id = u.id) as packed,
        exact_time(u.stopped_at) as stopped, case when u.closed_at is not null then
          json_build_object('at', exact_time(u.closed_at), 'person', u.closed_by) end as closed
      from runs u where exists (select from run_bills f where f.run_id = u.id)

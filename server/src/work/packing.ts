@@ -206,11 +206,11 @@ async function take(
     const there = free.get(need.component) ?? 0;
     if (rest > Math.max(0, there) + 1e-6) {
       const order = need.ordered[0];
+      const over = toThousandth(rest - Math.max(0, there)).toLocaleString("en");
+      const way = order ? `Order ${order.number} brings it: receive it first.` : "Buy more, or take another box back.";
       taken.push({
         component: need.component,
-        detail:
-          `${name}: ${toThousandth(rest - Math.max(0, there)).toLocaleString("en")} of what the box takes is spoken for ` +
-          `by others. ${order ? `Order ${order.number} brings it: receive it first.` : "Buy more, or take another box back."}`,
+        detail: `${name}: ${over} of what the box takes is spoken for by others. ${way}`,
       });
     }
     free.set(need.component, toThousandth(there - rest));

@@ -31,7 +31,10 @@ export function Dialog({
             e.preventDefault();
             returnTo.focus();
           }}
-          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-y-auto rounded-lg bg-paper p-6 shadow-xl ${wide ? "max-w-3xl" : "max-w-lg"}`}
+          className={
+            "fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-y-auto " +
+            `rounded-lg bg-paper p-6 shadow-xl ${wide ? "max-w-3xl" : "max-w-lg"}`
+          }
         >
           <div className="mb-4 flex items-start justify-between gap-4">
             <RadixDialog.Title className="font-serif text-lg">{title}</RadixDialog.Title>

@@ -217,8 +217,8 @@ function WhatWasTold({ packing }: { packing: Packing }) {
           {
             head: "how much",
             number: true,
-            cell: (t) =>
-              `${t.kind === "counted" && t.quantity > 0 ? "+" : ""}${say(t.quantity, of(t.component)?.baseUnit ?? "piece")}`,
+            cell: ({ kind, quantity, component }) =>
+              (kind === "counted" && quantity > 0 ? "+" : "") + say(quantity, of(component)?.baseUnit ?? "piece"),
           },
           { head: "When", look: "whitespace-nowrap text-muted", cell: (t) => sayMinute(t.at) },
           { head: "Who", cell: (t) => t.person },
@@ -318,7 +318,8 @@ function Sent({ packing }: { packing: Packing }) {
           ? "It was packed before boxes were counted one by one here; the bill below is what went out."
           : odd.length === 0
             ? "Everything was used as the bill said."
-            : `${odd.length === 1 ? "One thing was" : `${sayNumber(odd.length)} things were`} not used just as the bill said.`}
+            : (odd.length === 1 ? "One thing was" : `${sayNumber(odd.length)} things were`) +
+              " not used just as the bill said."}
       </p>
       {packed > 0 && (
         <>

@@ -301,7 +301,12 @@ function Line({ of, open, buying, suppliers }: { of: LetterLine } & LineProps) {
   const unit = component.baseUnit;
   return (
     <article aria-label={component.name} data-testid={`buy-${component.code}`} className="border-t border-rule py-2">
-      <div className="grid grid-cols-[minmax(0,1fr)_auto] items-start gap-x-4 gap-y-1 md:grid-cols-[minmax(0,1fr)_10rem_5rem] lg:grid-cols-[minmax(0,1fr)_15rem_6rem]">
+      <div
+        className={
+          "grid grid-cols-[minmax(0,1fr)_auto] items-start gap-x-4 gap-y-1 " +
+          "md:grid-cols-[minmax(0,1fr)_10rem_5rem] lg:grid-cols-[minmax(0,1fr)_15rem_6rem]"
+        }
+      >
         <div className="min-w-0">
           <p className="flex items-start gap-2">
             <span className="grid w-6 shrink-0 place-items-center pt-0.5">

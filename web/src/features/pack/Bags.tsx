@@ -184,7 +184,12 @@ function OneBox({ packing, variant, no, isPacked, startBag, over, onGo, onPacked
         </details>
       )}
       <HeldUp packing={packing} variant={variant} />
-      <div className="sticky bottom-[calc(3.5rem+env(safe-area-inset-bottom))] -mx-4 flex gap-2 border-t border-rule bg-mat px-4 py-2">
+      <div
+        className={
+          "sticky bottom-[calc(3.5rem+env(safe-area-inset-bottom))] -mx-4 flex gap-2 " +
+          "border-t border-rule bg-mat px-4 py-2"
+        }
+      >
         <Button
           className="h-14! shrink-0"
           aria-pressed={weighing}

@@ -55,7 +55,8 @@ export function CheckWeight({ bag, packing }: { bag: Contents["bags"][number]; p
           <span className="text-short">
             <Triangle /> {sayNumber(verdict.byG, 2)} g too {verdict.is}.{" "}
             {verdict.by.length > 0
-              ? `${verdict.by.slice(0, 3).join(", or ")} ${verdict.is === "light" ? "missing" : "too many"} would explain it.`
+              ? verdict.by.slice(0, 3).join(", or ") +
+                (verdict.is === "light" ? " missing would explain it." : " too many would explain it.")
               : "Count it by hand."}
           </span>
         )}
