@@ -33,7 +33,7 @@ export async function grantTo(owner: pg.Pool | pg.Client, role: string): Promise
      grant select, insert, delete on ${FROZEN.join(", ")} to ${name};
      grant select, delete, insert (id, ${LINE_FIELDS}, received_before), update (${LINE_FIELDS})
        on order_lines to ${name};
-     grant select, delete, insert (${NEED_FIELDS}), update (quantity) on run_needs to ${name};
+     grant select, delete, insert (${NEED_FIELDS}) on run_needs to ${name};
      grant select, insert, update, delete on ${others.map((t) => `"${t}"`).join(", ")} to ${name};`,
   );
 }

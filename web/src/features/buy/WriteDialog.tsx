@@ -40,6 +40,8 @@ const numberFor = (name: string, today: string, part: number) =>
     .replace(/[^A-Z]/g, "")
     .slice(0, 3)}-${today.slice(2).replaceAll("-", "")}${part > 0 ? `-${part + 1}` : ""}`;
 
+const sayLines = (n: number) => (n === 1 ? "1 line" : `${sayNumber(n)} lines`);
+
 function draftsOf(letters: readonly SupplierLetter[], today: string): Draft[] {
   return letters.flatMap(({ supplier, name, lines }) =>
     Array.from({ length: Math.ceil(lines.length / LINES) }, (_, part): Draft => ({
@@ -98,7 +100,7 @@ export function WriteDialog({ letters, lines, today, onClose }: Props) {
                 {o.number}
               </Link>
               <span className="text-muted">
-                {letters.find((l) => l.supplier === o.supplier)?.name}, {sayNumber(o.lines.length)} lines
+                {letters.find((l) => l.supplier === o.supplier)?.name}, {sayLines(o.lines.length)}
               </span>
             </li>
           ))}
@@ -128,7 +130,7 @@ export function WriteDialog({ letters, lines, today, onClose }: Props) {
                   onChange={(e) => change(d.id, { chosen: e.target.checked })}
                 />
                 <span className="min-w-0 [overflow-wrap:anywhere]">
-                  {letter.name} <span className="text-muted">{sayNumber(d.lines.length)} lines</span>
+                  {letter.name} <span className="text-muted">{sayLines(d.lines.length)}</span>
                   {letter.late > 0 && (
                     <span className="ml-2 text-xs font-semibold text-short">
                       <Triangle /> {sayNumber(letter.late)} too late
