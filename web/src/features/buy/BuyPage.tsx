@@ -272,6 +272,29 @@ function LetterHead({ letter }: { letter: SupplierLetter }) {
 
 type LineProps = Omit<RowsProps, "letters" | "left">;
 
+/** What is lacking: the thing itself, how much of it, for which boxes and by when. */
+function What({ component, line, open }: { component: Component; line: BuyLine; open: readonly OpenBox[] }) {
+  const say = useSayQuantity();
+  return (
+    <div className="min-w-0">
+      <p className="flex items-start gap-2">
+        <span className="grid w-6 shrink-0 place-items-center pt-0.5">
+          <Chip of={component} />
+        </span>
+        <Link
+          to={`/jars/${component.id}`}
+          className="inline-block min-h-6 font-medium [overflow-wrap:anywhere] hover:underline"
+        >
+          {component.name}
+        </Link>
+      </p>
+      <p className="pl-8 text-xs text-muted">
+        {say(line.need, component.baseUnit)} lacking, <Why line={line} open={open} />, by {sayDay(line.by)}
+      </p>
+    </div>
+  );
+}
+
 function Why({ line, open }: { line: BuyLine; open: readonly OpenBox[] }) {
   const boxOf = new Map(open.map((b) => [b.id, b]));
   return (
@@ -307,22 +330,7 @@ function Line({ of, open, buying, suppliers }: { of: LetterLine } & LineProps) {
           "md:grid-cols-[minmax(0,1fr)_10rem_5rem] lg:grid-cols-[minmax(0,1fr)_15rem_6rem]"
         }
       >
-        <div className="min-w-0">
-          <p className="flex items-start gap-2">
-            <span className="grid w-6 shrink-0 place-items-center pt-0.5">
-              <Chip of={component} />
-            </span>
-            <Link
-              to={`/jars/${component.id}`}
-              className="inline-block min-h-6 font-medium [overflow-wrap:anywhere] hover:underline"
-            >
-              {component.name}
-            </Link>
-          </p>
-          <p className="pl-8 text-xs text-muted">
-            {say(line.need, unit)} lacking, <Why line={line} open={open} />, by {sayDay(line.by)}
-          </p>
-        </div>
+        <What component={component} line={line} open={open} />
         <div className="flex items-center gap-2">
           <NumberField
             className="field w-16 text-right"
@@ -431,7 +439,6 @@ function Others({
 
 /** Something lacking that is not bought: nobody offers it, or it was left out by hand. */
 function NotBought({ line, byId, open }: { line: BuyLine } & LineProps) {
-  const say = useSayQuantity();
   const { reset } = useByHand();
   const hand = useByHand((s) => s.packs[line.component]);
   const component = byId.get(line.component);
@@ -442,22 +449,7 @@ function NotBought({ line, byId, open }: { line: BuyLine } & LineProps) {
       data-testid={`buy-${component.code}`}
       className="flex flex-wrap items-start justify-between gap-3 border-t border-rule py-2"
     >
-      <div className="min-w-0">
-        <p className="flex items-start gap-2">
-          <span className="grid w-6 shrink-0 place-items-center pt-0.5">
-            <Chip of={component} />
-          </span>
-          <Link
-            to={`/jars/${component.id}`}
-            className="inline-block min-h-6 font-medium [overflow-wrap:anywhere] hover:underline"
-          >
-            {component.name}
-          </Link>
-        </p>
-        <p className="pl-8 text-xs text-muted">
-          {say(line.need, component.baseUnit)} lacking, <Why line={line} open={open} />, by {sayDay(line.by)}
-        </p>
-      </div>
+      <What component={component} line={line} open={open} />
       {hand ? (
         <Button onClick={() => reset([line.component])}>Buy it after all</Button>
       ) : (
