@@ -69,6 +69,8 @@ function box(
         { line, role: "CL", boxRole: clasp },
         { line, role: "GL", boxRole: glue },
       ],
+      prices: [],
+      whatIfs: [],
       picks: [
         { boxRole: bead, first: MOSS, second: null, component: id(1) },
         { boxRole: bead, first: SLATE, second: null, component: id(2) },

@@ -52,6 +52,15 @@ const box: fc.Arbitrary<BoxInput> = fc.record({
     fc.record({ line: anyId, role: fc.constantFrom("r 1", "r2"), boxRole: anyId }),
     (b) => `${b.line} ${b.role}`,
   ),
+  prices: byKey(fc.record({ channel: anyId, single: fc.constantFrom("24", "22.50") }), (p) => p.channel),
+  whatIfs: byKey(
+    fc.record({
+      id: anyId,
+      name: fc.constantFrom("dearer", "fewer"),
+      changes: fc.array(fc.record({ what: fc.constant("boxes" as const), boxes: fc.nat(9) }), { maxLength: 2 }),
+    }),
+    (w) => w.id,
+  ),
   picks: byKey(
     fc.record({ boxRole: anyId, first: orNone, second: orNone, component: anyId }),
     (p) => `${p.boxRole} ${p.first} ${p.second}`,
@@ -87,6 +96,8 @@ const detail = (boxes: readonly number[], picked: readonly number[]): BoxDetail 
       theme: "Apiary",
       lines: [{ id: line, designId: ids[0]!, revision: 1, times: 2, size: null, option: null }],
       colourways,
+      prices: [],
+      whatIfs: [],
       seconds: [],
       variants: boxes.map((n, w) => ({ first: ids[w]!, second: null, boxes: n })),
       roles: [{ id: role, name: "A", kind: "bead", follows: "first" }],

@@ -103,6 +103,8 @@ function detail(change: Partial<BoxDetail["box"]> = {}, components?: Component[]
         { line: LINE, role: "SC", boxRole: ROLE.cord },
         { line: LINE, role: "CARD", boxRole: ROLE.card },
       ],
+      prices: [],
+      whatIfs: [],
       picks: [
         pick(ROLE.seed, null, null, SEED),
         pick(ROLE.round, MOSS, null, MOSS_ROUND),

@@ -47,6 +47,8 @@ function box(rows: string[], more: Partial<BoxDetail["box"]> = {}, spares = [...
       bagging: "together",
       colourways: [{ id: MOSS, name: "Moss" }],
       seconds: [],
+      prices: [],
+      whatIfs: [],
       variants: [{ first: MOSS, second: null, boxes: 10 }],
       roles,
       bindings: lines.flatMap((l) => KEYS.map((k, i) => ({ line: l.id, role: k.key, boxRole: roles[i]!.id }))),

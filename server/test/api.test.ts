@@ -346,6 +346,8 @@ describe("a box, from a design to a bill", () => {
     roles: [],
     bindings: [],
     picks: [],
+    prices: [],
+    whatIfs: [],
   });
 
   test("saved whole, read back the same, stale and strange ones refused", async () => {

@@ -12,10 +12,10 @@ export interface ArchiveFault {
 
 /**
  * The version that is written; older ones are read as well: 2 without manifest, books and versions, 3 without runs, 4
- * without packing.
+ * without packing, 5 without prices and sales.
  */
-const VERSION = 5;
-const OLDER: readonly unknown[] = [2, 3, 4];
+const VERSION = 6;
+const OLDER: readonly unknown[] = [2, 3, 4, 5];
 /** The first version with books that can be held against the ledger. */
 const WITH_BOOKS = 3;
 /** So many faults are named; a file that is wrong throughout has one a line. */
@@ -48,6 +48,7 @@ const TABLES = {
     num("diameter_mm", "diameterMm"),
     num("length_mm", "lengthMm"),
     num("inner_mm", "innerMm"),
+    num("thick_mm", "thickMm"),
     num("break_kg", "breakKg"),
     num("holes"),
     num("per_gram", "perGram"),
@@ -136,20 +137,36 @@ const TABLES = {
     text("need"),
     text("order_line", "orderLine"),
   ],
+  sales: [
+    text("source"),
+    text("order"),
+    text("line"),
+    text("kind"),
+    text("day"),
+    text("month"),
+    text("theme"),
+    text("colourway"),
+    text("second"),
+    num("quantity"),
+    text("paid"),
+    num("offered"),
+    text("box"),
+    text("variant"),
+  ],
   requests: [text("key"), text("hash"), text("at"), text("answer")],
 } as const satisfies Record<string, readonly Column[]>;
 type Table = keyof typeof TABLES;
 const FILE = (table: Table) => (table === "setAside" ? "set-aside.csv" : `${table}.csv`);
 /** Tables and columns that came with a version: an older archive does not have them. */
-const NEW_TABLES: Partial<Record<Table, number>> = { balances: 3, totals: 3, requests: 3 };
+const NEW_TABLES: Partial<Record<Table, number>> = { balances: 3, totals: 3, requests: 3, sales: 6 };
 const NEW_COLUMNS: Partial<Record<Table, Readonly<Record<string, number>>>> = {
-  components: { version: 3 },
+  components: { version: 3, thick_mm: 6 },
   offers: { id: 4 },
   ledger: { balance: 3, order_line: 3, run: 5, need: 5 },
   setAside: { person: 3, released: 3, need: 4, order_line: 4 },
 };
 /** Texts that may be empty; any other empty cell stands for nothing. */
-const MAY_BE_EMPTY = new Set(["note", "lot", "entered", "notes"]);
+const MAY_BE_EMPTY = new Set(["note", "lot", "entered", "notes", "line", "colourway", "second"]);
 
 /** Price steps in one cell: `10: 3.20; 50: 2.90`. */
 const sayStepsOf = (steps: readonly { from: number; price: string }[]) =>
@@ -166,11 +183,12 @@ const readSteps = (cell: string) =>
  * order.
  */
 export function writeArchive(archive: Archive): Files {
-  const { workshop, designs, boxes, orders, stocktakes, runs, ...tables } = Archive.parse(archive);
+  const { workshop, money, designs, boxes, orders, stocktakes, runs, ...tables } = Archive.parse(archive);
   const offers = tables.components.flatMap((c) =>
     c.offers.map((o) => ({ ...o, component: c.id, steps: sayStepsOf(o.steps) })),
   );
   const files: Files = { "workshop.json": json({ format: "jar-count/workshop", version: VERSION, ...workshop }) };
+  files["money.json"] = json(money);
   for (const table of Object.keys(TABLES) as Table[]) {
     const rows = (table === "offers" ? offers : tables[table]) as readonly Record<string, unknown>[];
     files[FILE(table)] = csv(
@@ -236,7 +254,7 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
   ];
   const named = { designs: designFiles, boxes: boxFiles, orders: orderFiles, stocktakes: walkFiles, runs: runFiles };
   const rows = (name: Table): Record<string, unknown>[] => {
-    if (written < (NEW_TABLES[name] ?? 0)) return [];
+    if (written < (NEW_TABLES[name] ?? 0) && files[FILE(name)] === undefined) return [];
     const columns = TABLES[name].map((c) => c[0]);
     const needed = columns.filter((c) => written >= (NEW_COLUMNS[name]?.[c] ?? 0));
     return table(files, FILE(name), needed, fault).map((row) =>
@@ -255,6 +273,8 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
   ) as Record<Table, Record<string, unknown>[]>;
   const raw = {
     workshop,
+    // Archives before version 6 hold nothing of prices.
+    money: written < 6 && files["money.json"] === undefined ? {} : parsed("money.json"),
     ...lists,
     components: components.map((c) => ({ ...c, offers: offers.get(c.id) ?? [] })),
     designs: designFiles.map(parsed),
@@ -273,7 +293,7 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
       const i = Number(index);
       const ofList = (named as Record<string, string[]>)[String(list)]?.[i];
       const inTable = typeof list === "string" && list in TABLES;
-      const file = ofList ?? (inTable ? FILE(list as Table) : "workshop.json");
+      const file = ofList ?? (inTable ? FILE(list as Table) : list === "money" ? "money.json" : "workshop.json");
       fault(file, `${inTable ? `line ${i + 2}, ` : ""}${rest.join(" › ") || String(index ?? "")}: ${message}`);
     }
     return { faults };
@@ -388,6 +408,25 @@ function checkReferences(
         fault("offers.csv", `${c.code}: there is no supplier ${o.supplier}.`);
     }),
   );
+  const channels = idsOf(
+    "money.json",
+    archive.money.channels.map((c) => c.id),
+  );
+  archive.boxes.forEach((box, i) => {
+    for (const { channel } of box.prices)
+      if (!channels.has(channel)) fault(named.boxes[i]!, `There is no channel ${channel}.`);
+  });
+  const boxes = new Map(archive.boxes.map((b) => [b.id, new Set(b.variants.map((v) => v.id))]));
+  const lines = new Set<string>();
+  archive.sales.forEach(({ source, order, line, box, variant }, i) => {
+    const at = `line ${i + 2}:`;
+    const key = JSON.stringify([source, order, line]);
+    if (lines.has(key)) fault("sales.csv", `${at} line ${line} of order ${order} is there twice.`);
+    lines.add(key);
+    if (box != null && !boxes.has(box)) fault("sales.csv", `${at} there is no box ${box}.`);
+    else if (variant != null && !boxes.get(box ?? "")?.has(variant))
+      fault("sales.csv", `${at} there is no variant ${variant} in its box.`);
+  });
   archive.orders.forEach((order, i) => {
     const file = named.orders[i]!;
     if (!suppliers.has(order.supplier)) fault(file, `There is no supplier ${order.supplier}.`);

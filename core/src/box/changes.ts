@@ -14,11 +14,22 @@ const KEYS: { [L in ListName]: (row: Row<L>) => string } = {
   variants: (row) => `${row.first} ${row.second ?? ""}`,
   roles: (row) => row.id,
   bindings: (row) => `${row.line} ${row.role}`,
+  prices: (row) => row.channel,
+  whatIfs: (row) => row.id,
   picks: (row) => `${row.boxRole} ${row.first ?? ""} ${row.second ?? ""}`,
 };
 const LISTS = Object.keys(KEYS) as ListName[];
 /** Lists whose order a person chose; the others come in any. */
-const ORDERED: ReadonlySet<ListName> = new Set(["lines", "contents", "colourways", "seconds", "variants", "roles"]);
+const ORDERED: ReadonlySet<ListName> = new Set([
+  "lines",
+  "contents",
+  "colourways",
+  "seconds",
+  "variants",
+  "roles",
+  "prices",
+  "whatIfs",
+]);
 
 /** A box with nothing in it: what a new one is compared with. */
 export const EMPTY_BOX: Readonly<BoxInput> = {
@@ -34,6 +45,8 @@ export const EMPTY_BOX: Readonly<BoxInput> = {
   roles: [],
   bindings: [],
   picks: [],
+  prices: [],
+  whatIfs: [],
 };
 
 const same = (a: object, b: object) => a === b || JSON.stringify(a) === JSON.stringify(b);

@@ -1,15 +1,20 @@
 import Big from "big.js";
-import type { Component } from "../contract/index.ts";
+import type { Component, CostBasis } from "../contract/index.ts";
 import { convert } from "./convert.ts";
 
 /** Unit costs are kept to 8 places. */
 const UNIT_PLACES = 8;
 
 /**
- * What a base unit costs: the moving average of what is on hand, else what it would cost new; decimal text to 8 places,
- * null where neither is known.
+ * What a base unit costs, decimal text to 8 places, null where nothing is known: by the moving average of what is on
+ * hand, by what was paid last, or new. Where that is not known, the nearest of the others stands in for it.
  */
-export const unitCost = (component: Component): string | null => component.averageCost ?? replacementCost(component);
+export function unitCost(component: Component, basis: CostBasis = "average"): string | null {
+  const { averageCost: average, lastCost: last } = component;
+  if (basis === "average") return average ?? replacementCost(component);
+  if (basis === "last") return last ?? average ?? replacementCost(component);
+  return replacementCost(component) ?? last ?? average;
+}
 
 /** What a base unit would cost now, by the first offer; a pack in another unit is converted. */
 export function replacementCost(

@@ -4,9 +4,11 @@ import { ComponentInput } from "./component.ts";
 import { Design } from "./design.ts";
 import { LedgerLine } from "./ledger.ts";
 import { Trial } from "./library.ts";
+import { Band, MoneyInput } from "./money.ts";
 import { Order } from "./order.ts";
 import { Reservation } from "./reservation.ts";
 import { KeptRun } from "./run.ts";
+import { Sale } from "./sale.ts";
 import { StocktakeLine } from "./stocktake.ts";
 import { Instant, Quantity, Stretch, Uuid, Version } from "./values.ts";
 import { RoomsInput, WorkshopInput } from "./workshop.ts";
@@ -17,6 +19,13 @@ const Saved = Version.min(1).default(1);
 /** A whole workshop, as its archive of open files holds it. */
 export const Archive = z.strictObject({
   workshop: z.strictObject({ ...WorkshopInput.shape, saved: Saved, roomsSaved: Saved }),
+  /** What costs and prices go by, and what posting cost when the carrier said so last. */
+  money: z.strictObject({
+    ...MoneyInput.shape,
+    saved: Saved,
+    postage: z.strictObject({ asOf: Instant, bands: z.array(Band) }).nullish(),
+  }),
+  sales: z.array(Sale),
   components: z.array(z.strictObject({ id: Uuid, version: Saved, ...ComponentInput.shape })),
   ...RoomsInput.shape,
   /** What jars weigh empty, and what was learnt of a lot's piece by weighing. */

@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { Component } from "./component.ts";
-import { ROLE_KINDS } from "./kinds.ts";
+import { ROLE_KINDS, WORK_STEPS } from "./kinds.ts";
 import { PinnedDesign } from "./library.ts";
 import { SpareRule } from "./spare.ts";
-import { Boxes, Day, Month, Name, Quantity, RequestKey, Uuid, Version } from "./values.ts";
+import { Boxes, Day, Money, Month, Name, Quantity, RequestKey, Uuid, Version } from "./values.ts";
 
 /** What a box role's choice depends on: the colourway, the second choice (metal, say), both or neither. */
 export const FOLLOWS = ["first", "second", "both", "none"] as const;
@@ -55,6 +55,32 @@ export type RunState = z.infer<typeof RunState>;
 /** Whether beads that two designs share go into one bag, or each design has its own. */
 export const BAGGINGS = ["together", "project"] as const;
 
+/** What a box is sold at in one channel, tax in it: by itself, and to a subscriber where that differs. */
+export const BoxPrice = z.strictObject({ channel: Uuid, single: Money, subscription: Money.nullish() });
+export type BoxPrice = z.infer<typeof BoxPrice>;
+
+/** One thing that would be otherwise. Money is decimal text, work in seconds. */
+export const WhatIfChange = z.discriminatedUnion("what", [
+  z.strictObject({ what: z.literal("price"), channel: Uuid, single: Money }),
+  /** All of the run, shared out as it is now. */
+  z.strictObject({ what: z.literal("boxes"), boxes: Boxes }),
+  z.strictObject({ what: z.literal("component"), component: Uuid, with: Uuid }),
+  /** Bought by another of its offers. */
+  z.strictObject({ what: z.literal("pack"), component: Uuid, offer: Uuid }),
+  z.strictObject({ what: z.literal("rate"), step: z.enum(WORK_STEPS), seconds: z.number().min(0).max(360_000) }),
+  z.strictObject({ what: z.literal("wage"), wage: Money }),
+  z.strictObject({ what: z.literal("spare"), rule: z.string().min(1).max(60), add: Spare }),
+]);
+export type WhatIfChange = z.infer<typeof WhatIfChange>;
+
+/** Several of them together, kept under a name. */
+export const WhatIf = z.strictObject({
+  id: Uuid,
+  name: Name,
+  changes: z.array(WhatIfChange).max(100, "At most 100 changes."),
+});
+export type WhatIf = z.infer<typeof WhatIf>;
+
 const Choice = z.strictObject({ id: Uuid, name: Name });
 
 export const BoxInput = z
@@ -91,9 +117,11 @@ export const BoxInput = z
     picks: z
       .array(z.strictObject({ boxRole: Uuid, first: Uuid.nullable(), second: Uuid.nullable(), component: Uuid }))
       .max(100_000),
+    prices: z.array(BoxPrice).max(20, "At most 20 prices.").default([]),
+    whatIfs: z.array(WhatIf).max(30, "At most 30 of them.").default([]),
   })
   .superRefine((box, ctx) => {
-    const known = (field: "lines" | "contents" | "colourways" | "seconds" | "roles") => {
+    const known = (field: "lines" | "contents" | "colourways" | "seconds" | "roles" | "whatIfs") => {
       const ids = new Set<string>();
       box[field].forEach((item, i) => {
         if (ids.has(item.id))
@@ -107,6 +135,7 @@ export const BoxInput = z
       if (!ok) ctx.addIssue({ code: "custom", path, message });
     };
     known("contents");
+    known("whatIfs");
     box.contents.forEach((c, i) => {
       must(
         c.first === null || firsts.has(c.first),
@@ -129,6 +158,7 @@ export const BoxInput = z
       );
       unique(`v ${v.first} ${v.second}`, ["variants", i]);
     });
+    box.prices.forEach((p, i) => unique(`c ${p.channel}`, ["prices", i]));
     box.bindings.forEach((b, i) => {
       must(lines.has(b.line), ["bindings", i, "line"], "There is no such line in this box.");
       must(roles.has(b.boxRole), ["bindings", i, "boxRole"], "There is no such role in this box.");
@@ -185,6 +215,8 @@ export const BoxChanges = z.strictObject({
   roles: changesOf(BoxRole),
   bindings: changesOf(BoxInput.shape.bindings.element),
   picks: changesOf(BoxInput.shape.picks.element),
+  prices: changesOf(BoxPrice),
+  whatIfs: changesOf(WhatIf),
 });
 export type BoxChanges = z.infer<typeof BoxChanges>;
 

@@ -68,6 +68,8 @@ export const ComponentInput = z.strictObject({
   lengthMm: Millimetres.nullish(),
   /** Clear inner width of a ring, a cap, a cone or an end. */
   innerMm: Millimetres.nullish(),
+  /** How much thicker packaging makes a parcel. */
+  thickMm: Millimetres.nullish(),
   breakKg: Positive.nullish(),
   holes: z.int("Write a whole number.").min(1).max(50).nullish(),
   /** Pieces a gram, and the standard uncertainty of that. */

@@ -17,6 +17,8 @@ export * from "./label.ts";
 export * from "./order.ts";
 export * from "./stocktake.ts";
 export * from "./workshop.ts";
+export * from "./money.ts";
+export * from "./sale.ts";
 export * from "./box.ts";
 export * from "./ahead.ts";
 export * from "./run.ts";

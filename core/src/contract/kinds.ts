@@ -129,3 +129,27 @@ export const CAUTIONS = [
 ] as const;
 
 export type Caution = (typeof CAUTIONS)[number];
+
+/** What a unit of material is taken to cost: the average of what is on hand, what was paid last, or a new pack. */
+export const COST_BASES = ["average", "last", "replacement"] as const;
+
+export type CostBasis = (typeof COST_BASES)[number];
+
+/** What a packed box's cost is made of, in the order in which it adds up. */
+export const COST_STEPS = [
+  "material",
+  "spares",
+  "contents",
+  "packaging",
+  "labour",
+  "postage",
+  "fees",
+  "overhead",
+] as const;
+
+export type CostStep = (typeof COST_STEPS)[number];
+
+/** What work on a box is made of. Each has a rate: seconds for one of it; `set-up` comes once a run. */
+export const WORK_STEPS = ["count", "weigh", "cut", "prepare", "bag", "label", "set-up"] as const;
+
+export type WorkStep = (typeof WORK_STEPS)[number];

@@ -3,6 +3,7 @@ import { BAGGINGS, RunState } from "./box.ts";
 import { ComponentInput } from "./component.ts";
 import { Piece } from "./count.ts";
 import { DESIGN_KINDS } from "./design.ts";
+import { FrozenCost } from "./money.ts";
 import { ROLE_KINDS } from "./kinds.ts";
 import { SpareRule } from "./spare.ts";
 import { Boxes, Day, Month, Quantity, RequestKey, Uuid, Version } from "./values.ts";
@@ -104,6 +105,8 @@ export const BoxBill = z.object({
   components: z.array(BilledComponent),
   designs: z.array(BilledDesign),
   rules: z.array(SpareRule),
+  /** What it was planned to cost, and by which rates; bills of before prices were kept have none. */
+  costs: FrozenCost.nullish(),
 });
 export type BoxBill = z.infer<typeof BoxBill>;
 

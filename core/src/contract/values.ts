@@ -26,6 +26,17 @@ export const Count = z.int("Write a whole number.").min(1, "At least 1.").max(10
 /** A share of 1: 0.1 is a tenth. */
 export const Fraction = z.number().min(0, "At least 0.").max(100, "At most 100.");
 
+/** A share of a whole: from nothing to nearly all of it. */
+export const ShareOf = z.number().min(0, "At least 0.").max(0.99, "At most 99 %.");
+
+/** Where something else is reached; empty where nothing is named. */
+export const Address = z
+  .string()
+  .trim()
+  .regex(/^(https?:\/\/[^\s/]+(\/[^\s]*)?)?$/, "Write an address such as http://192.168.1.20:4321, or leave it empty.")
+  .max(200)
+  .default("");
+
 /** An amount of stock in a component's base unit. */
 export const Quantity = z.number().min(0, "Not below 0.").max(1e9, "At most 1,000,000,000.");
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { SpareRule, TRADE_SPARES } from "./spare.ts";
-import { Currency, Instant, Name, RequestKey, Uuid, Version } from "./values.ts";
+import { Address, Currency, Instant, Name, RequestKey, Uuid, Version } from "./values.ts";
 
 export const Person = z.strictObject({ id: Uuid, name: Name });
 
@@ -49,15 +49,7 @@ const isLocale = (tag: string) => {
 export const WorkshopInput = z.strictObject({
   name: Name,
   currency: Currency,
-  publicAddress: z
-    .string()
-    .trim()
-    .regex(
-      /^(https?:\/\/[^\s/]+(\/[^\s]*)?)?$/,
-      "Write an address such as http://192.168.1.20:4321, or leave it empty.",
-    )
-    .max(200)
-    .default(""),
+  publicAddress: Address,
   /** How numbers and dates are written (a BCP 47 tag, such as en-GB); empty: as each browser does. */
   locale: z.string().max(35).refine(isLocale, "Write a language tag such as en-GB, or leave it empty.").default(""),
   /** How much is put in to spare, the first rule that fits. */

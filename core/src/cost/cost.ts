@@ -1,7 +1,7 @@
 import Big from "big.js";
 import type { Bill, VariantBill } from "../bom/index.ts";
 import { unitCost } from "../component/index.ts";
-import type { Component } from "../contract/index.ts";
+import type { Component, CostBasis } from "../contract/index.ts";
 
 export interface CostLine {
   component: Component;
@@ -34,8 +34,8 @@ export interface BoxCost {
  * Material cost of a box's run. Decimal arithmetic: each line is rounded once, to `places` of the currency; a box costs
  * the run ÷ its boxes; totals are sums of shown lines.
  */
-export function costOf(bill: Bill, places = 2): BoxCost {
-  const variants = bill.variants.map((variant) => variantCost(variant, places));
+export function costOf(bill: Bill, places = 2, basis: CostBasis = "average"): BoxCost {
+  const variants = bill.variants.map((variant) => variantCost(variant, places, basis));
   const unpriced = new Map(
     variants.flatMap((v) =>
       v.lines.flatMap((l) => (l.unitCost === null ? [[l.component.id, l.component] as const] : [])),
@@ -53,25 +53,26 @@ export function costOf(bill: Bill, places = 2): BoxCost {
 }
 
 /** What a variant's bill costs holds for as long as that bill is there: it is never changed, only replaced. */
-const costed = new WeakMap<VariantBill, { places: number; cost: VariantCost }>();
+const costed = new WeakMap<VariantBill, { by: string; cost: VariantCost }>();
 
-function variantCost(variant: VariantBill, places: number): VariantCost {
+function variantCost(variant: VariantBill, places: number, basis: CostBasis): VariantCost {
+  const by = `${places} ${basis}`;
   const known = costed.get(variant);
-  if (known?.places === places) return known.cost;
+  if (known?.by === by) return known.cost;
   const { first, second, boxes, needs } = variant;
   const lines = needs.map(({ component, run }): CostLine => {
-    const unit = unitCost(component);
+    const unit = unitCost(component, basis);
     return { component, unitCost: unit, cost: unit === null ? null : new Big(unit).times(run).toFixed(places) };
   });
   const run = lines.reduce((sum, line) => (line.cost === null ? sum : sum.plus(line.cost)), new Big(0));
   const perBox = boxes > 0 ? run.div(boxes).toFixed(places) : null;
   const cost = { first, second, boxes, lines, run: run.toFixed(places), perBox };
-  costed.set(variant, { places, cost });
+  costed.set(variant, { by, cost });
   return cost;
 }
 
 /** What one component costs over the whole run, in every variant together; null where no price is known. */
-export function costOfComponent(cost: BoxCost, component: string): string | null {
+export function costOfComponent(cost: BoxCost, component: string, places = 2): string | null {
   const lines = cost.variants.flatMap((v) => v.lines).filter((l) => l.component.id === component && l.cost !== null);
-  return lines.length === 0 ? null : lines.reduce((sum, l) => sum.plus(l.cost!), new Big(0)).toFixed(2);
+  return lines.length === 0 ? null : lines.reduce((sum, l) => sum.plus(l.cost!), new Big(0)).toFixed(places);
 }
