@@ -10,6 +10,7 @@ import { fileURLToPath } from "node:url";
 import { seedDemo } from "./work/demo.ts";
 import { makeApp } from "./http/app.ts";
 import { warmThreads } from "./threads/pool.ts";
+import { serveStandIns } from "./standins/serve.ts";
 import { openDatabase } from "./store/database.ts";
 import { isReady } from "./store/migrate.ts";
 import { ownsTheBooks } from "./store/roles.ts";
@@ -41,7 +42,8 @@ if (process.argv.includes("--demo")) await seedDemo(db);
 await warmThreads();
 
 const listen = process.env.LISTEN || "127.0.0.1";
-const server = createServer(makeApp(db, `${root}web/dist`, { listen }));
+const { url: standIns } = await serveStandIns();
+const server = createServer(makeApp(db, `${root}web/dist`, { listen, standIns }));
 /** So many connections at once, and so long for the head and the whole of a request, ms. */
 server.maxConnections = 512;
 server.headersTimeout = 20_000;

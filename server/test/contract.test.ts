@@ -20,6 +20,12 @@ test("every answer of the demo is what its contract says, and nothing beside it"
   await ask("readWorkshop");
   await ask("readCare");
   await ask("readRooms");
+  await ask("readMoney");
+  await ask("readPostage");
+  await ask("readMeasured");
+  await ask("knownSales");
+  await ask("readSoldMonths");
+  await ask("readLookBack");
   await ask("listShelf");
   await ask("listStocktakes");
   await ask("checkBooks");
@@ -50,6 +56,7 @@ test("every answer of the demo is what its contract says, and nothing beside it"
     const params = { id };
     await ask("readBox", { params });
     await ask("readBill", { params });
+    await ask("readCost", { params });
     await ask("readShares", { params });
     await ask("readRun", { params });
     await ask("planCommit", { params });

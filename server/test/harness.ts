@@ -16,6 +16,7 @@ import { seedDemo } from "../src/work/demo.ts";
 import { makeApp } from "../src/http/app.ts";
 import { makeQueue } from "../src/jobs/jobs.ts";
 import { type Database, openDatabase } from "../src/store/database.ts";
+import { serveStandIns } from "../src/standins/serve.ts";
 import { migrate } from "../src/store/migrate.ts";
 import { grantTo } from "../src/store/roles.ts";
 
@@ -31,6 +32,8 @@ export interface TestServer {
   ownerUrl: string;
   url: string;
   databaseUrl: string;
+  /** Where the simulated carrier and shop are. */
+  standIns: string;
   /** Sends JSON and answers status and parsed body. */
   send: <T = unknown>(
     method: string,
@@ -95,7 +98,8 @@ export async function putRooms(server: TestServer, rooms: object) {
 async function serve(url: string, ownerUrl: string): Promise<TestServer> {
   const db = openDatabase(url);
   const owner = openDatabase(ownerUrl);
-  const server: Server = createServer(makeApp(db, null));
+  const standIns = await serveStandIns();
+  const server: Server = createServer(makeApp(db, null, { listen: "127.0.0.1", standIns: standIns.url }));
   // Longer than a test pauses: a connection that is closed just as it is used again fails its request.
   server.keepAliveTimeout = 120_000;
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
@@ -119,6 +123,7 @@ async function serve(url: string, ownerUrl: string): Promise<TestServer> {
     ownerUrl,
     url: base,
     databaseUrl: url,
+    standIns: standIns.url,
     send,
     async call<N extends RouteName>(name: N, ...[call]: RouteArguments<N>) {
       const spec: RouteSpec = API[name];
@@ -128,6 +133,8 @@ async function serve(url: string, ownerUrl: string): Promise<TestServer> {
     },
     async stop() {
       await new Promise((resolve) => server.close(resolve));
+      standIns.server.closeAllConnections();
+      standIns.server.close();
       await db.end();
       await owner.end();
     },

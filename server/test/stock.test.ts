@@ -410,7 +410,7 @@ describe("tables in", () => {
     const { components } = (await server.send<ComponentList>("GET", "/api/components")).body;
     const rooms = (await server.send<Rooms>("GET", "/api/rooms")).body;
     for (const kind of ["components", "offers"] as const) {
-      const csv = writeTable(kind, tableOf(kind, { components, ...rooms, jars: [], orders: [] }));
+      const csv = writeTable(kind, tableOf(kind, { components, ...rooms, jars: [], orders: [], sales: [] }));
       const rows: Record<string, string>[] = parse(csv, { columns: true, record_delimiter: "\r\n" });
       const answer = await send(kind, rows);
       expect(answer.body).toEqual({ new: 0, changed: 0, same: rows.length });

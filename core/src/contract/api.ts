@@ -12,6 +12,18 @@ import { Books, Movement, Reverse, StockEntry } from "./ledger.ts";
 import { DesignSummary, KeptTrial, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial } from "./library.ts";
 import { Delivery, Order, SaveOrder } from "./order.ts";
 import { type Reached, type RouteName, ROUTES } from "./routes.ts";
+import {
+  CostAnswer,
+  HowManyAnswer,
+  HowManyRequest,
+  MeasuredRates,
+  MoneyTerms,
+  Postage,
+  PriceAnswer,
+  PriceRequest,
+  SaveMoney,
+} from "./money.ts";
+import { KnownSales, LookedBack, SoldMonths } from "./sale.ts";
 import { SetAside } from "./reservation.ts";
 import { BillAnswer, BoxBill, CommitBox, CommitPlan, Run, TakeBack } from "./run.ts";
 import { PostStocktake, ShelfJar, Stocktake, StocktakeLine } from "./stocktake.ts";
@@ -112,6 +124,64 @@ export const API = {
     answer: Care,
     status: [202],
     refusals: [409],
+  },
+  readMoney: {
+    ...ROUTES.readMoney,
+    summary: "What costs and prices go by: wage, rates of work, channels, and what was made in the shop",
+    answer: MoneyTerms,
+  },
+  saveMoney: {
+    ...ROUTES.saveMoney,
+    summary: "Write what costs and prices go by, whole",
+    body: SaveMoney,
+    answer: MoneyTerms,
+    refusals: [409, 422],
+    current: MoneyTerms,
+  },
+  readPostage: {
+    ...ROUTES.readPostage,
+    summary: "What posting costs: asked of the carrier now, or as it said last",
+    answer: Postage,
+  },
+  readMeasured: {
+    ...ROUTES.readMeasured,
+    summary: "What the packing bench's own times say of the rates of work",
+    answer: MeasuredRates,
+  },
+  priceFor: {
+    ...ROUTES.priceFor,
+    summary: "The price for a margin or a markup, and what follows from it",
+    body: PriceRequest,
+    answer: PriceAnswer,
+    refusals: [400, 422],
+  },
+  howMany: {
+    ...ROUTES.howMany,
+    summary: "How many to make from past sales: the newsvendor's number, and what each number earns",
+    body: HowManyRequest,
+    answer: HowManyAnswer,
+    refusals: [400, 422],
+  },
+  knownSales: {
+    ...ROUTES.knownSales,
+    summary: "Every line that was sold, and the boxes that lines may be of",
+    answer: KnownSales,
+  },
+  readSoldMonths: {
+    ...ROUTES.readSoldMonths,
+    summary: "What was sold of each box, the oldest month first",
+    answer: SoldMonths,
+  },
+  askShop: {
+    ...ROUTES.askShop,
+    summary: "What the shop sold of the boxes here, as a table that can be brought in",
+    answer: "text/csv",
+    refusals: [503],
+  },
+  readLookBack: {
+    ...ROUTES.readLookBack,
+    summary: "What was planned of packed boxes, and what came of it",
+    answer: z.array(LookedBack),
   },
   readRooms: {
     ...ROUTES.readRooms,
@@ -483,6 +553,13 @@ export const API = {
       "The bill of materials with spares, cuts and what is left for the box; the frozen one once it is committed",
     params: id,
     answer: BillAnswer,
+    refusals: [404],
+  },
+  readCost: {
+    ...ROUTES.readCost,
+    summary: "What one box of each variant costs, step by step",
+    params: id,
+    answer: CostAnswer,
     refusals: [404],
   },
   readFrozenBill: {

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { RequestKey, Uuid } from "./values.ts";
 
 /** What a table can bring in. */
-export const INTAKES = ["components", "offers", "deliveries", "counts"] as const;
+export const INTAKES = ["components", "offers", "deliveries", "counts", "sales"] as const;
 export type Intake = (typeof INTAKES)[number];
 
 /** A table, row by row as read: column names and what stands in them. */

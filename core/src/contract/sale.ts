@@ -52,6 +52,19 @@ export type SoldMonth = z.infer<typeof SoldMonth>;
 export const SoldMonths = z.object({ months: z.array(SoldMonth), asOf: Instant.nullable() });
 export type SoldMonths = z.infer<typeof SoldMonths>;
 
+/** Every line that was sold, and the boxes here that they may be of: what a table of sales is held against. */
+export const KnownSales = z.object({
+  sales: z.array(Sale),
+  boxes: z.array(
+    z.object({
+      id: Uuid,
+      month: Month,
+      theme: z.string(),
+      variants: z.array(z.object({ id: Uuid, first: z.string(), second: z.string() })),
+    }),
+  ),
+});
+
 /** A box that went out, or is packed in part: what was planned and what came of it. */
 export const LookedBack = z.object({
   box: Uuid,

@@ -90,6 +90,20 @@ export const INTAKE_COLUMNS: Readonly<Record<Intake, readonly IntakeColumn[]>> =
     lot,
     col("note", ["notes", "remarks"]),
   ],
+  sales: [
+    col("order", ["order no", "order number", "order id"], { required: true }),
+    col("line", ["item", "line no", "line item", "position"]),
+    col("kind", ["type"], { oneOf: ["sale", "return"] }),
+    col("day", ["date", "ordered on", "sold on", "created at"], { required: true }),
+    col("month", ["box month"]),
+    col("box", ["theme", "product", "title"], { required: true }),
+    col("colourway", ["option", "option 1", "colour", "variant"]),
+    col("second", ["finish", "option 2", "metal"]),
+    col("quantity", ["qty", "amount", "count", "number"]),
+    col("paid", ["total", "line total", "price paid", "price"]),
+    col("offered", ["stock", "on sale", "put on sale"]),
+    col("shop", ["source", "channel"]),
+  ],
 };
 
 /** Which of a file's headings is which column: by name or by what else it is called; each heading once. */

@@ -1,6 +1,6 @@
 import { expanded } from "../units/index.ts";
 import Papa from "papaparse";
-import type { Component, Intake, Order, Place, ShelfJar } from "../contract/index.ts";
+import type { Component, Intake, Order, Place, ShelfJar, Sale } from "../contract/index.ts";
 import { COMPONENT_FIELDS, INTAKE_COLUMNS } from "./columns.ts";
 import { plainCell, writeSheet } from "../table/index.ts";
 import type { IntakeRow } from "./plan.ts";
@@ -50,6 +50,7 @@ export function tableOf(
     suppliers: readonly { id: string; name: string }[];
     jars: readonly ShelfJar[];
     orders: readonly Order[];
+    sales: readonly Sale[];
   },
 ): IntakeRow[] {
   const codeOf = new Map(known.components.map((c) => [c.id, c.code]));
@@ -73,6 +74,21 @@ export function tableOf(
           "lead days": say(o.leadDays),
         })),
       );
+    case "sales":
+      return known.sales.map((s) => ({
+        order: s.order,
+        line: s.line,
+        kind: s.kind,
+        day: s.day,
+        month: s.month,
+        box: s.theme,
+        colourway: s.colourway,
+        second: s.second,
+        quantity: say(s.quantity),
+        paid: s.paid ?? "",
+        offered: say(s.offered),
+        shop: s.source,
+      }));
     case "counts":
       return known.jars.map((j) => ({
         code: codeOf.get(j.component)!,

@@ -1,4 +1,5 @@
 /** Tables in and out: components, offers, deliveries and counts as CSV, previewed row by row. */
 export { guessMapping, INTAKE_COLUMNS, type IntakeColumn } from "./columns.ts";
 export { mapped, readTable, tableOf, writeTable } from "./csv.ts";
+export { type KnownSales, type SoldBox } from "./sales.ts";
 export { intakeOf, type IntakeKnown, type IntakeRow, type Planned, type PlannedRow } from "./plan.ts";

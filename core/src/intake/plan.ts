@@ -1,7 +1,18 @@
 import { filledIn } from "../component/index.ts";
-import { type Component, ComponentInput, type Form, FORMS, type Intake, Offer, type Place } from "../contract/index.ts";
+import {
+  type Component,
+  ComponentInput,
+  type Form,
+  FORMS,
+  type Intake,
+  Offer,
+  type Place,
+  type Sale,
+} from "../contract/index.ts";
 import { readLength, COVERAGE_95 } from "../units/index.ts";
 import { COMPONENT_FIELDS, INTAKE_COLUMNS } from "./columns.ts";
+import { moneyOf, numberOf } from "./read.ts";
+import { type KnownSales, salesReader } from "./sales.ts";
 
 /** A row of a file, by the names of our columns; empty cells may be left out. */
 export type IntakeRow = Readonly<Record<string, string>>;
@@ -10,6 +21,8 @@ export interface IntakeKnown {
   components: readonly Component[];
   places: readonly Place[];
   suppliers: readonly { id: string; name: string }[];
+  /** What sales are held against; needed for a table of sales alone. */
+  sold?: KnownSales;
 }
 
 /** What is to be done with a row. `refused` rows have their faults and nothing else. */
@@ -19,6 +32,7 @@ export type PlannedRow =
 export type Planned =
   | { kind: "components"; id: string | null; component: ComponentInput }
   | { kind: "offers"; id: string; offer: Offer }
+  | { kind: "sales"; sale: Sale }
   | {
       kind: "deliveries" | "counts";
       id: string;
@@ -46,6 +60,7 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
   );
   const supplierOf = new Map(known.suppliers.map((s) => [s.name.toLowerCase(), s.id]));
   const columns = INTAKE_COLUMNS[kind];
+  const saleOf = salesReader(known.sold ?? { sales: [], boxes: [] });
 
   return (raw) => {
     const row: Record<string, string> = {};
@@ -71,9 +86,13 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
             `${oneOf.slice(0, 12).join(", ")}${oneOf.length > 12 ? " …" : ""}.`,
         );
     }
-    const what = (row.code ?? "").slice(0, 40);
+    const what = (row.code ?? row.order ?? "").slice(0, 40);
     if (faults.length > 0) return { status: "refused", faults, what };
     const refused = (...found: string[]): PlannedRow => ({ status: "refused", faults: found, what });
+    if (kind === "sales") {
+      const { faults: wrong, ...found } = saleOf(row);
+      return wrong.length > 0 ? refused(...wrong) : { ...found, kind };
+    }
     const code = row.code!.toLowerCase();
     const component = byCode.get(code);
 
@@ -247,23 +266,6 @@ const saysTheSame = (known: Offer, row: Offer) =>
   known.minimum === row.minimum &&
   (known.leadDays ?? null) === (row.leadDays ?? null) &&
   Number(known.price) === Number(row.price);
-
-/** `1,240.5` and `1240,5` alike; null for what is no number. */
-function numberOf(text: string): number | null {
-  const plain = text
-    .replace(/[\s ]/g, "")
-    .replace(/,(?=\d{3}(\D|$))/g, "")
-    .replace(",", ".");
-  return /^[+-]?\d+(\.\d+)?$/.test(plain) ? Number(plain) : null;
-}
-
-function moneyOf(text: string): string | undefined {
-  const plain = text
-    .replace(/[^\d.,-]/g, "")
-    .replace(/,(?=\d{3}(\D|$))/g, "")
-    .replace(",", ".");
-  return /^\d{1,9}(\.\d{1,4})?$/.test(plain) ? plain : undefined;
-}
 
 const listOf = (text: string) =>
   text

@@ -1,4 +1,5 @@
 /** What a packed box costs, what to ask for it, and what would be if something were otherwise. */
+export { type Happened, lookBack } from "./lookBack.ts";
 export { type Parcel, parcelOf } from "./parcel.ts";
 export { type Missed, type Posted, postageFor } from "./postage.ts";
 export {
@@ -22,5 +23,14 @@ export {
   type Terms,
   type VariantSteps,
 } from "./steps.ts";
-export { AT_THE_BENCH, measuredRates, PAUSE_SECONDS, secondsFor, type Timed, type Work, workOfBox } from "./work.ts";
+export {
+  AT_THE_BENCH,
+  measuredRates,
+  PAUSE_SECONDS,
+  secondsFor,
+  type Timed,
+  type Work,
+  workOfBilled,
+  workOfBox,
+} from "./work.ts";
 export { boughtBy, changedBox, isOfBox, shareBoxes, type Tried, tried } from "./whatIf.ts";

@@ -1,11 +1,19 @@
-import type { VariantBill } from "../bom/index.ts";
 import { BESIDE } from "../bom/index.ts";
-import { type MoneyTerms, TRADE_RATES, type WorkStep } from "../contract/index.ts";
+import { type BoxBill, type Component, type MoneyTerms, TRADE_RATES, type WorkStep } from "../contract/index.ts";
 
 /** So much of one kind of work on one box: how many of it. */
 export interface Work {
   step: Exclude<WorkStep, "set-up">;
   many: number;
+}
+
+/** What of a need says how much work it is: of a bill at hand, or of a frozen one. */
+interface Worked {
+  component: Pick<Component, "kind" | "form" | "baseUnit">;
+  piecesPerBox: number | null;
+  pieces: readonly { count: number }[];
+  bags: readonly { of: string; counted: number; more: number }[];
+  beside: readonly { pack: string | null; packs: number; perBox: number }[];
 }
 
 const ENDS = new Set(["cord", "ribbon"]);
@@ -14,7 +22,7 @@ const ENDS = new Set(["cord", "ribbon"]);
  * The work on one box: pieces counted by hand, weigh-outs, cuts, ends of cord or ribbon that are burnt or glued (two a
  * cut), bags that are filled, and labels (one a bag, one for the box). Packaging is not counted out.
  */
-export function workOfBox({ needs }: Pick<VariantBill, "needs">): Work[] {
+export function workOfBox({ needs }: { needs: readonly Worked[] }): Work[] {
   const many: Record<Work["step"], number> = { count: 0, weigh: 0, cut: 0, prepare: 0, bag: 0, label: 0 };
   const bags = new Set<string>();
   let bagged = 0;
@@ -38,6 +46,14 @@ export function workOfBox({ needs }: Pick<VariantBill, "needs">): Work[] {
   many.bag = bagged > 0 ? bagged : bags.size;
   many.label = many.bag > 0 ? many.bag + 1 : 0;
   return (Object.keys(many) as Work["step"][]).map((step) => ({ step, many: many[step] })).filter((w) => w.many > 0);
+}
+
+/** The same by a frozen bill. */
+export function workOfBilled({ components }: BoxBill, { lines }: BoxBill["variants"][number]): Work[] {
+  const byId = new Map(components.map((c) => [c.id, c]));
+  return workOfBox({
+    needs: lines.map((line) => ({ ...line, component: byId.get(line.component)!, beside: line.packs })),
+  });
 }
 
 /** Whole spools and strands need no cut. */

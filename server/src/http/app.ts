@@ -14,10 +14,13 @@ import { makeRouter } from "./router.ts";
 interface Door {
   /** The address that the server listens on. */
   listen: string;
+  /** Where the simulated carrier and shop are reached; null where there are none. */
+  standIns?: string | null;
 }
 
 /** The whole server: the API under /api, and the built interface from `webFolder` for every other address. */
-export function makeApp(db: Database, webFolder: string | null, { listen }: Door = { listen: "127.0.0.1" }): Express {
+export function makeApp(db: Database, webFolder: string | null, door: Door = { listen: "127.0.0.1" }): Express {
+  const { listen, standIns = null } = door;
   const app = express();
   app.disable("x-powered-by");
   app.use(
@@ -39,7 +42,7 @@ export function makeApp(db: Database, webFolder: string | null, { listen }: Door
     }),
   );
   app.use(keepDoor(listen, async () => (await findWorkshop(db)).publicAddress));
-  app.use("/api", compression({ threshold: 1024 }), makeRouter(makeHandlers(db)), () => {
+  app.use("/api", compression({ threshold: 1024 }), makeRouter(makeHandlers(db, standIns)), () => {
     throw notFound("This address");
   });
 

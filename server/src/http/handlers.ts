@@ -19,6 +19,9 @@ import { importTable } from "../work/imports.ts";
 import { labelProgress, packLabels, printLabels } from "../work/labels.ts";
 import { readOrder, receiveOrder, saveOrder } from "../work/orders.ts";
 import { closeRun, cutPiece, readPacking, setPacked, stopRun, takeBackTold, tellPacking } from "../work/packing.ts";
+import { readLookBack, readMeasured } from "../work/lookBack.ts";
+import { numberToMake, price, readCost, readPostage, saveMoney } from "../work/money.ts";
+import { askShop, readSoldMonths } from "../work/sales.ts";
 import { commitBox, planCommit, readRun, takeBack } from "../work/runs.ts";
 import { moveStock, release, reverse, setAside } from "../work/stock.ts";
 import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
@@ -31,6 +34,8 @@ import { findCare } from "../store/care.ts";
 import { beat, type Database } from "../store/database.ts";
 import { listDesigns, listRevisions, listTrials, tagOfDesigns } from "../store/designs.ts";
 import { listOrders } from "../store/orders.ts";
+import { findMoney } from "../store/money.ts";
+import { knownSales } from "../store/sales.ts";
 import { listRooms } from "../store/rooms.ts";
 import { listStocktakes, shelf } from "../store/stocktakes.ts";
 import { findWorkshop } from "../store/workshop.ts";
@@ -44,13 +49,15 @@ import type { Handlers } from "./router.ts";
 const COUNT_SECONDS = 10;
 
 /** What each route does: read, call, answer. The doing is in `work/`, the SQL in `store/`. */
-export function makeHandlers(db: Database): Handlers {
+export function makeHandlers(db: Database, standIns: string | null): Handlers {
   // However many ask at once, the database is written and read once for all of them.
   const health = sharing(async () => {
     await beat(db);
     const { books, old } = await findCare(db);
     return { status: "ok", database: "ok", booksDiffer: books?.differ ?? null, backupOld: old };
   });
+  // However many ask at once, the carrier is asked once for all of them.
+  const postage = sharing(() => readPostage(db, standIns));
   const json = async (value: Promise<unknown>) => JSON.stringify(await value);
   const cached = {
     components: caching(
@@ -88,6 +95,19 @@ export function makeHandlers(db: Database): Handlers {
     seeInvented: () => fillInvented(db),
     readCare: () => findCare(db),
     askBackUp: () => askBackUp(db),
+    readMoney: () => findMoney(db),
+    saveMoney: ({ body }) => saveMoney(db, body),
+    readPostage: () => postage("now"),
+    readMeasured: () => readMeasured(db),
+    priceFor: ({ body }) => price(body),
+    howMany: ({ body }) => numberToMake(body),
+    knownSales: () => knownSales(db),
+    readSoldMonths: () => readSoldMonths(db),
+    askShop: async () => {
+      const { name, csv } = await askShop(db, standIns);
+      return file(name, "text/csv; charset=utf-8", csv);
+    },
+    readLookBack: () => readLookBack(db),
     readRooms: () => listRooms(db),
     saveRooms: ({ body }) => saveRooms(db, body),
 
@@ -156,6 +176,7 @@ export function makeHandlers(db: Database): Handlers {
     downloadBill: ({ params }) => cached.bill(params.id),
 
     readBill: ({ params }) => readBill(db, params.id),
+    readCost: ({ params }) => readCost(db, params.id, standIns),
     readFrozenBill: ({ params }) => frozenBill(db, params.id),
     readShares: ({ params }) => sharesOfBox(db, params.id),
     readRun: ({ params }) => readRun(db, params.id),

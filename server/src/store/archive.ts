@@ -9,6 +9,8 @@ import { exportReservations } from "./reservations.ts";
 import { listRooms } from "./rooms.ts";
 import { exportRuns } from "./runs.ts";
 import { exportStocktakes } from "./stocktakes.ts";
+import { exportMoney } from "./money.ts";
+import { listSales } from "./sales.ts";
 import { findWorkshop } from "./workshop.ts";
 
 /** The whole workshop. The same content always comes out in the same order. */
@@ -55,6 +57,8 @@ export async function exportWorkshop(db: Session): Promise<Archive> {
     designs,
     boxes,
     runs: await exportRuns(db),
+    money: await exportMoney(db),
+    sales: await listSales(db),
   };
 }
 
@@ -89,6 +93,11 @@ export async function lockWorkshop(db: Session): Promise<void> {
 
 /** What an archive fills: everything but what the machine itself remembers (care, backups, restores, heartbeat). */
 const FILLED = [
+  "sales",
+  "what_ifs",
+  "box_prices",
+  "channels",
+  "rates",
   "reservations",
   "packed_boxes",
   "run_needs",
@@ -135,6 +144,7 @@ export async function emptyWorkshop(owner: Session): Promise<void> {
   await owner.query(`truncate ${FILLED.join(", ")}`);
   for (const table of APPENDED) await owner.query(`alter table ${table} enable trigger ${table}_append_only`);
   await owner.query(`update workshop set made = gen_random_uuid()`);
+  await owner.query(`update money set bands = null, bands_at = null`);
 }
 
 /** Makes a lot known before something is remembered of it. */
@@ -146,6 +156,7 @@ export async function putLot(db: Session, component: string, name: string): Prom
 export async function putVersions(db: Session, archive: Archive): Promise<void> {
   const { saved, roomsSaved } = archive.workshop;
   await db.query(`update workshop set version = $1, rooms_version = $2`, [saved, roomsSaved]);
+  await db.query(`update money set version = $1`, [archive.money.saved]);
   const lists = {
     components: archive.components,
     orders: archive.orders,

@@ -32,7 +32,14 @@ export async function findBox(db: Session, id: string): Promise<Box | undefined>
        (select coalesce(json_agg(json_build_object('boxRole', p.box_role_id, 'first', p.first, 'second', p.second,
           'component', p.component_id) order by r.position, c1.position nulls first, c2.position nulls first), '[]')
           from box_picks p join box_roles r on r.id = p.box_role_id left join box_choices c1 on c1.id = p.first
-            left join box_choices c2 on c2.id = p.second where r.box_id = b.id) as picks
+            left join box_choices c2 on c2.id = p.second where r.box_id = b.id) as picks,
+       (select coalesce(json_agg(json_build_object('channel', p.channel_id, 'single', p.single_text,
+          'subscription', p.subscription_text) order by p.position), '[]') from (select *,
+          round(single, greatest(2, scale(trim_scale(single))))::text as single_text,
+          round(subscription, greatest(2, scale(trim_scale(subscription))))::text as subscription_text
+          from box_prices where box_id = b.id) p) as prices,
+       (select coalesce(json_agg(json_build_object('id', w.id, 'name', w.name, 'changes', w.changes)
+          order by w.position), '[]') from what_ifs w where w.box_id = b.id) as "whatIfs"
      from boxes b where b.id = $1`,
     [id],
   );
@@ -80,6 +87,9 @@ export async function writeBox(db: Session, id: string, box: BoxInput, changes: 
     }));
     await keepRows(db, "box_contents", id, CONTENT_COLUMNS, placed(contents));
   }
+  if (changes.prices) await putPrices(db, id, placed(box.prices));
+  if (changes.whatIfs)
+    await keepRows(db, "what_ifs", id, "position int, name text, changes jsonb", placed(box.whatIfs));
   if (changes.variants) await keepVariants(db, id, placed(box.variants));
   if (changes.bindings) await changeBindings(db, id, changes.bindings);
   if (changes.picks) await changePicks(db, id, changes.picks);
@@ -132,6 +142,21 @@ async function keepVariants(
   );
 }
 
+async function putPrices(db: Session, id: string, prices: BoxInput["prices"]) {
+  await db.query(`delete from box_prices where box_id = $1 and channel_id <> all($2)`, [
+    id,
+    prices.map((p) => p.channel),
+  ]);
+  await db.query(
+    `insert into box_prices (box_id, channel_id, position, single, subscription)
+     select $1, x.channel, x.position, x.single, x.subscription
+     from jsonb_to_recordset($2) as x(channel uuid, position int, single numeric, subscription numeric)
+     on conflict (box_id, channel_id) do update set position = excluded.position, single = excluded.single,
+       subscription = excluded.subscription`,
+    [id, JSON.stringify(prices)],
+  );
+}
+
 async function changeBindings(db: Session, id: string, { put, drop }: NonNullable<BoxChanges["bindings"]>) {
   // A role's own name may hold spaces: only the first is between line and role.
   const gone = (drop ?? []).map((key) => ({
@@ -178,7 +203,7 @@ export async function tagOfBox(db: Session, id: string): Promise<string> {
   const { rows } = await db.query<{ tag: string }>({
     name: "tag of a box",
     text: `select w.made || '.' || coalesce((select stamp || '.' || version from boxes
-      where id = $1), '0') || '.' || w.version || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
+      where id = $1), '0') || '.' || w.version || '.' || (select version from money) || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
        || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
        from workshop w`,
     values: [id],

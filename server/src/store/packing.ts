@@ -239,3 +239,39 @@ export async function entryOf(db: Session, requestKey: string): Promise<string> 
   const { rows } = await db.query<{ id: string }>(`select id::text from entries where request_key = $1`, [requestKey]);
   return rows[0]?.id ?? "0";
 }
+
+/** A longer wait between two boxes is a pause: it says nothing of how long one takes. */
+export interface TimedRow {
+  run: string;
+  variant: string;
+  seconds: number;
+}
+
+/** How long packed boxes took: from the box that the same person packed before it, in the same run. */
+export async function listTimed(db: Session, pauseSeconds: number): Promise<TimedRow[]> {
+  const { rows } = await db.query<TimedRow>(
+    `select run_id as run, variant_id as variant, seconds::float8 from (
+       select run_id, variant_id, extract(epoch from packed_at - lag(packed_at)
+         over (partition by run_id, person_id order by packed_at, variant_id, no)) as seconds
+       from packed_boxes) x
+     where seconds > 0 and seconds <= $1`,
+    [pauseSeconds],
+  );
+  return rows;
+}
+
+/** What was really used of some runs, by variant, and what was broken or lost in each: its value in money. */
+export async function listSpent(
+  db: Session,
+  runs: readonly string[],
+): Promise<{ run: string; variant: string | null; component: string; value: string }[]> {
+  const { rows } = await db.query<{ run: string; variant: string | null; component: string; value: string }>(
+    `select e.run_id as run, n.variant_id as variant, m.component_id as component, (-sum(m.value))::text as value
+     from entries e join movements m on m.entry_id = e.id left join run_needs n on n.id = m.need_id
+     where e.run_id = any($1) and e.kind not in ('cut', 'counted')
+       and not exists (select from entries x where x.reverses = e.id) and e.reverses is null
+     group by 1, 2, 3`,
+    [runs],
+  );
+  return rows;
+}

@@ -366,6 +366,19 @@ export async function tagsOfComponents(
   return new Map(rows.map((r) => [r.id, r.tag]));
 }
 
+/** Runs that are packed, in part or whole, the newest month first: each with its frozen bill. */
+export async function listPackedRuns(
+  db: Session,
+): Promise<{ run: string; box: string; month: string; theme: string; state: RunState; bill: BoxBill }[]> {
+  const { rows } = await db.query<Awaited<ReturnType<typeof listPackedRuns>>[number]>(
+    `select u.id as run, b.id as box, to_char(b.month, 'YYYY-MM') as month, b.theme, u.state,
+       (select f.body from run_bills f where f.run_id = u.id order by f.no desc limit 1) as bill
+     from runs u join boxes b on b.id = u.box_id
+     where exists (select from packed_boxes k where k.run_id = u.id) order by b.month desc, b.id`,
+  );
+  return rows;
+}
+
 /** Every run as an archive holds it. */
 export async function exportRuns(db: Session): Promise<KeptRun[]> {
   const { rows } = await db.query<KeptRun>(

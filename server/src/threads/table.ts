@@ -1,5 +1,5 @@
 import { type Component, findUnfit, type Intake, type Place, ImportRequest } from "@jar-count/core/contract";
-import { intakeOf, type PlannedRow } from "@jar-count/core/intake";
+import { intakeOf, type KnownSales, type PlannedRow } from "@jar-count/core/intake";
 import { createHash } from "node:crypto";
 
 export type Accepted = Exclude<PlannedRow, { status: "refused" }>;
@@ -49,7 +49,7 @@ export function readTable(body: Uint8Array): { head: TableHead } | { faults: Fau
  */
 export function judgeTable(
   kind: Intake,
-  known: { components: string; places: Place[]; suppliers: { id: string; name: string }[] },
+  known: { components: string; places: Place[]; suppliers: { id: string; name: string }[]; sold: KnownSales },
 ): { many: number } | { refused: number; faults: Fault[] } {
   const plan = intakeOf(kind, { ...known, components: JSON.parse(known.components) as Component[] });
   accepted = [];

@@ -1,9 +1,10 @@
 /** What a server thread does: heavy work that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
 import { choosePacks } from "@jar-count/core/buy";
-import type { BoxBill, BoxDetail, CountAnswer, CountRequest } from "@jar-count/core/contract";
-import { billAsCsv, costOf } from "@jar-count/core/cost";
+import type { BoxBill, BoxDetail, CostAnswer, CountAnswer, CountRequest } from "@jar-count/core/contract";
+import { billAsCsv, coinPlaces, costOf } from "@jar-count/core/cost";
 import { count, countKit } from "@jar-count/core/count";
+import { frozenCosts, stepsOf, type Terms } from "@jar-count/core/price";
 import { boxBill } from "@jar-count/core/run";
 import { expose } from "comlink";
 import nodeEndpoint from "comlink/dist/esm/node-adapter.mjs";
@@ -19,9 +20,9 @@ import { judgeTable, readTable, tablePart } from "./table.ts";
 const work = {
   ready: () => true,
   /** A box's bill of materials with its cost, as CSV. */
-  bill(detail: BoxDetail): string {
+  bill(detail: BoxDetail, { currency, money }: Pick<Terms, "currency" | "money">): string {
     const bill = billOf(detail);
-    return billAsCsv(detail, bill, costOf(bill));
+    return billAsCsv(detail, bill, costOf(bill, coinPlaces(currency), money.basis));
   },
   /** What a box's run takes of each component. */
   totals(detail: BoxDetail) {
@@ -30,9 +31,22 @@ const work = {
   /** A box's bill with all that lists are made from. */
   boxBill: (detail: BoxDetail): BoxBill => boxBill(detail, billOf(detail)),
   /** The same, and what is wrong in the box: a bill with something wrong in it is not frozen. */
-  billToFreeze(detail: BoxDetail): { bill: BoxBill; problems: string[] } {
+  billToFreeze(detail: BoxDetail, terms: Terms): { bill: BoxBill; problems: string[] } {
     const bill = billOf(detail);
-    return { bill: boxBill(detail, bill), problems: bill.problems.map((p) => p.message) };
+    const costs = frozenCosts(detail, stepsOf(detail, bill, terms), terms);
+    return { bill: { ...boxBill(detail, bill), costs }, problems: bill.problems.map((p) => p.message) };
+  },
+  /** What one box of each variant costs, by steps. */
+  cost(detail: BoxDetail, terms: Terms): CostAnswer {
+    const { variants } = stepsOf(detail, billOf(detail), terms);
+    return {
+      variants: variants.map(({ first, second, steps, perBox }) => ({
+        first,
+        second,
+        steps: steps.map((s) => ({ step: s.step, cost: s.perBox })),
+        cost: perBox,
+      })),
+    };
   },
   contentsSheet,
   choosePacks,

@@ -18,10 +18,12 @@ import { putComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { addRevision, putTrial, setArchived } from "../store/designs.ts";
 import { exportBooks, rememberWeighing } from "../store/ledger.ts";
+import { putBands, putMoney } from "../store/money.ts";
 import { listOrders, putOrder } from "../store/orders.ts";
 import { addReservation } from "../store/reservations.ts";
 import { putRooms } from "../store/rooms.ts";
 import { putRun } from "../store/runs.ts";
+import { putSales } from "../store/sales.ts";
 import { putStocktake } from "../store/stocktakes.ts";
 import { findWorkshop, putWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
@@ -95,6 +97,9 @@ export async function fillWorkshop(
   await putWorkshop(session, archive.workshop);
   await putRooms(session, archive);
   await putComponents(session, archive.components);
+  const { saved: _saved, postage, ...money } = archive.money;
+  await putMoney(session, money);
+  if (postage) await putBands(session, postage);
   const before = receivedBefore(archive);
   for (const { id, version: _version, received: _received, ...order } of archive.orders) {
     await putOrder(session, id, order, before);
@@ -118,6 +123,7 @@ export async function fillWorkshop(
   for (const { id, version: _version, ...box } of archive.boxes) {
     await writeBox(session, id, box, changesOf(EMPTY_BOX, box));
   }
+  await putSales(session, archive.sales);
   for (const run of archive.runs) await putRun(session, run);
   for (const reservation of archive.setAside) await addReservation(session, reservation);
   for (const walk of archive.stocktakes) await putStocktake(session, walk);

@@ -5,8 +5,10 @@ import { randomUUID } from "node:crypto";
 import { Refusal } from "../refusal/index.ts";
 import { findComponents, lockComponents, putComponents, writeAllComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
+import { takeRecord } from "../store/ids.ts";
 import { doOnce } from "../store/requests.ts";
 import { firstPlace, listRooms } from "../store/rooms.ts";
+import { knownSales, putSales } from "../store/sales.ts";
 import { inThread } from "../threads/pool.ts";
 import type { Accepted, TableHead } from "../threads/table.ts";
 import { postEntry } from "./book.ts";
@@ -19,7 +21,7 @@ const SECONDS = 120;
 type AcceptedOf<K extends Accepted["kind"]> = Extract<Accepted, { kind: K }>;
 
 /**
- * A table of components, offers, deliveries or counts: read and judged in a thread as in its preview, then all of it
+ * A table of components, offers, deliveries, counts or sales: read and judged in a thread as in its preview, then all of it
  * or nothing.
  * @param body an `ImportRequest` as JSON, as it came
  * @param signal whether nobody waits for the answer any more; then nothing is written
@@ -36,9 +38,11 @@ export function importTable(db: Database, kind: Intake, body: Buffer, signal: Ab
       const { head } = read;
       return inTransaction(db, (session) =>
         doOnce(session, head.requestKey, { kind, hash: head.hash }, async () => {
+          if (kind === "sales") await takeRecord(session, "sales", "1");
           await lockComponents(session);
           const { places, suppliers } = await listRooms(session);
-          const known = { components: await writeAllComponents(session), places, suppliers };
+          const sold = kind === "sales" ? await knownSales(session) : { sales: [], boxes: [] };
+          const known = { components: await writeAllComponents(session), places, suppliers, sold };
           const judged = await thread.judgeTable(kind, known);
           if ("faults" in judged) throw refused(judged.faults, judged.refused);
           return write(session, kind, head, judged.many, (from) => thread.tablePart(from, AT_A_TIME), goOn);
@@ -73,6 +77,8 @@ async function write(
       changing.filter((row): row is AcceptedOf<K> => (kinds as string[]).includes(row.kind));
     const components = only("components").map((row) => ({ ...row.component, id: row.id ?? randomUUID() }));
     if (components.length > 0) await putComponents(session, components);
+    const sales = only("sales").map((row) => row.sale);
+    if (sales.length > 0) await putSales(session, sales);
     offers.push(...only("offers"));
     stock.push(...only("deliveries", "counts"));
   }

@@ -30,6 +30,7 @@ import {
 import { inThread } from "../threads/pool.ts";
 import { mustFindRun, readShares, today } from "./ahead.ts";
 import { readBox } from "./boxes.ts";
+import { findTerms } from "./money.ts";
 
 /** How far a box is, and what nothing covers now. */
 export async function readRun(db: Session, box: string): Promise<Run> {
@@ -73,7 +74,8 @@ interface Commitment {
 async function workOut(db: Session, id: string, lock: boolean): Promise<Commitment> {
   const run = await mustFindRun(db, id);
   const detail = await readBox(db, id);
-  const { bill, problems } = await inThread((work) => work.billToFreeze(detail));
+  const terms = await findTerms(db);
+  const { bill, problems } = await inThread((work) => work.billToFreeze(detail, terms));
   const frozen = run.bill ? await findBill(db, run.id) : undefined;
   const needs = needsOfBill(bill).map((need) => ({ ...need, id: randomUUID() }));
   const components = [...new Set([...needs.map((n) => n.component), ...(await componentsOfRun(db, run.id))])];
@@ -204,7 +206,9 @@ export function commitBox(db: Database, id: string, asked: z.output<typeof Commi
         );
         // The same bill again only covers what was still open.
         const before = run.bill ? await findBill(session, run.id) : undefined;
-        if (!before || !isDeepStrictEqual(before, JSON.parse(JSON.stringify(bill)))) {
+        // What it costs to make is frozen with a bill; by itself it makes no other one of it.
+        const parts = ({ costs: _costs, ...rest }: BoxBill) => rest;
+        if (!before || !isDeepStrictEqual(parts(before), JSON.parse(JSON.stringify(parts(bill))))) {
           await addBill(session, run.id, bill, { person: asked.person });
         }
         await setState(session, run.id, "committed");

@@ -1,8 +1,9 @@
 import type { Rooms, SaveRooms, SaveWorkshop, Workshop } from "@jar-count/core/contract";
 import type { z } from "zod";
-import { stale } from "../refusal/index.ts";
+import { stale, wrongAt } from "../refusal/index.ts";
 import { type Database, inTransaction } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
+import { anyMoney } from "../store/money.ts";
 import { writeOnce } from "../store/requests.ts";
 import { listRooms, putRooms } from "../store/rooms.ts";
 import { findWorkshop, putWorkshop } from "../store/workshop.ts";
@@ -21,6 +22,13 @@ export function saveWorkshop(
         await takeRecord(session, "workshop", "1");
         const known = await findWorkshop(session);
         if (known.version !== version) throw stale("The workshop", known);
+        if (known.currency !== workshop.currency && (await anyMoney(session))) {
+          throw wrongAt(
+            "/workshop/currency",
+            `Prices and costs are written in ${known.currency} already, and nobody knows what they are in another ` +
+              "currency. Keep it; a delivery may have its own.",
+          );
+        }
         await putWorkshop(session, workshop);
       },
       () => findWorkshop(session),

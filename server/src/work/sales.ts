@@ -1,0 +1,46 @@
+import type { SoldMonths } from "@jar-count/core/contract";
+import { Refusal } from "../refusal/index.ts";
+import type { Session } from "../store/database.ts";
+import { findMoney } from "../store/money.ts";
+import { lastDay, lastTakenIn, listOnSale, listSoldMonths } from "../store/sales.ts";
+import { today } from "./ahead.ts";
+
+/** What was sold of each box, the oldest first. */
+export async function readSoldMonths(db: Session): Promise<SoldMonths> {
+  return { months: await listSoldMonths(db), asOf: await lastTakenIn(db) };
+}
+
+/** How long the shop may take to answer, ms. */
+const PATIENCE = 10_000;
+
+/**
+ * Asks the shop what it sold of the boxes here: a table that can be looked at and brought in like any other.
+ * @param standIns where the simulated one is
+ * @throws Refusal where the shop can't be reached; what was brought in before stays as it is
+ */
+export async function askShop(db: Session, standIns: string | null): Promise<{ name: string; csv: string }> {
+  const { shop } = await findMoney(db);
+  const address = shop || (standIns && `${standIns}/shop`);
+  if (!address) throw new Refusal("away", "No shop is named in Workshop yet. A file of sales can be brought in.");
+  // An invented workshop may live in another year than its server.
+  const until = [today(), await lastDay(db)].sort().at(-1)!;
+  const body = JSON.stringify({ boxes: await listOnSale(db), until });
+  const away = (why: string) =>
+    new Refusal("away", `${why} What was brought in before is still here; a file of sales can be brought in.`);
+  let answer: Response;
+  try {
+    answer = await fetch(`${address.replace(/\/$/, "")}/sales`, {
+      method: "POST",
+      headers: { "content-type": "application/json", accept: "text/csv" },
+      body,
+      signal: AbortSignal.timeout(PATIENCE),
+      redirect: "error",
+    });
+  } catch {
+    throw away("The shop can't be reached.");
+  }
+  if (!answer.ok || !/csv/.test(answer.headers.get("content-type") ?? "")) {
+    throw away(`The shop is closed just now, or sends no table (${answer.status}).`);
+  }
+  return { name: `sales until ${until}.csv`, csv: await answer.text() };
+}
