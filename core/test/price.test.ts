@@ -201,7 +201,10 @@ describe("a box's steps", () => {
   const [first] = demoBoxes();
   const terms = (more: Partial<Terms["money"]> = {}, currency = "GBP"): Terms => ({
     currency,
-    money: { ...MoneyInput.parse({ wage: "14.40", overhead: "0.35", channels: [CHANNEL], ...more }), made: {} },
+    money: {
+      ...MoneyInput.parse({ wage: "14.40", overhead: "0.35", zone: "home", channels: [CHANNEL], ...more }),
+      made: {},
+    },
     bands: [
       { service: "large letter", zone: "home", maxG: 750, maxThickMm: 25, price: "2.70" },
       { service: "parcel", zone: "home", maxG: 20_000, maxThickMm: null, price: "3.60" },

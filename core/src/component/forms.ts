@@ -13,6 +13,7 @@ export type FormField =
   | "diameterMm"
   | "lengthMm"
   | "innerMm"
+  | "thickMm"
   | "breakKg"
   | "perGram"
   | "massG";
@@ -76,7 +77,9 @@ const bead = (more: Partial<FormKnown> = {}): FormKnown => ({
   cautions: ["small parts"],
   ...more,
 });
-const PACKING: readonly FormField[] = ["size", "massG"];
+const PACKING: readonly FormField[] = ["size", "thickMm", "massG"];
+/** What a parcel is measured by. */
+const OUTER: readonly FormField[] = ["size", "alongMm", "acrossMm", "thickMm", "massG"];
 
 /** What is known of every form: where it belongs, what it is kept in, which fields fit it, what its sizes fill in. */
 export const FORM_KNOWN: Readonly<Record<Form, FormKnown>> = {
@@ -148,9 +151,9 @@ export const FORM_KNOWN: Readonly<Record<Form, FormKnown>> = {
   glue: { kind: "consumable", baseUnit: "piece", fields: ["size"], cautions: ["solvent glue"] },
   bag: { kind: "packaging", baseUnit: "piece", fields: PACKING, material: "polyethylene" },
   card: { kind: "packaging", baseUnit: "piece", fields: PACKING, material: "card" },
-  "packing box": { kind: "packaging", baseUnit: "piece", fields: PACKING, material: "card" },
+  "packing box": { kind: "packaging", baseUnit: "piece", fields: OUTER, material: "card" },
   label: { kind: "packaging", baseUnit: "piece", fields: PACKING, material: "paper" },
-  mailer: { kind: "packaging", baseUnit: "piece", fields: PACKING, material: "paper" },
+  mailer: { kind: "packaging", baseUnit: "piece", fields: OUTER, material: "paper" },
 };
 
 /** The forms of a kind, in the catalogue's order. */

@@ -116,7 +116,8 @@ export function stepsOf({ box }: Pick<BoxDetail, "box">, bill: Bill, terms: Term
   const variants = bill.variants.map((variant, i): VariantSteps => {
     const { first, second, boxes, needs } = variant;
     const { parcel, work } = measure(variant);
-    const posted = postageFor(terms.bands, parcel, money.zone, money.service);
+    // Nothing is posted before the workshop says where to.
+    const posted = postageFor(money.zone === "" ? [] : terms.bands, parcel, money.zone, money.service);
     const lines: StepLine[] = [];
     const run = (step: CostStep, amount: string, many: number, more: Partial<StepLine> = {}) =>
       lines.push({ step, many, cost: amount, ...more });

@@ -32,6 +32,13 @@ export const query = <N extends RouteName>(name: N, ...asked: RouteArguments<N>)
   });
 
 export const workshopQuery = query("readWorkshop");
+export const moneyQuery = query("readMoney");
+/** Asked of the carrier each time a box is opened anew; what it said holds meanwhile. */
+export const postageQuery = { ...query("readPostage"), staleTime: 300_000 };
+export const measuredQuery = query("readMeasured");
+export const knownSalesQuery = query("knownSales");
+export const soldMonthsQuery = query("readSoldMonths");
+export const lookBackQuery = query("readLookBack");
 export const roomsQuery = query("readRooms");
 export const healthQuery = query("health");
 export const careQuery = query("readCare");
@@ -100,7 +107,9 @@ export const componentsQuery = queryOptions({
 
 /** Makes what is read under a path stale, and all that stands below it. */
 export const makeStale = (
-  ...names: ("ahead" | "boxes" | "buy" | "designs" | "components" | "orders" | "stocktakes" | "rooms")[]
+  ...names: (
+    "ahead" | "boxes" | "buy" | "designs" | "components" | "orders" | "stocktakes" | "rooms" | "money" | "sales"
+  )[]
 ) => Promise.all(names.map((name) => queryClient.invalidateQueries({ queryKey: [name] })));
 
 /** Stock or components changed: everything that shows a count or a cost is read again. */

@@ -22,6 +22,7 @@ const books = () => import("../features/books/index.ts");
 const workshop = () => import("../features/workshop/index.ts");
 const months = () => import("../features/months/index.ts");
 const ahead = () => import("../features/ahead/index.ts");
+const lookBack = () => import("../features/lookBack/index.ts");
 const box = () => import("../features/box/index.ts");
 
 const router = createBrowserRouter([
@@ -39,6 +40,7 @@ const router = createBrowserRouter([
       { path: "jars/:id/count", element: page(jars, (m) => m.CountJar) },
       { path: "j/:code", element: page(jars, (m) => m.CountJar) },
       { path: "ahead", element: page(ahead, (m) => m.AheadPage) },
+      { path: "look-back", element: page(lookBack, (m) => m.LookBackPage) },
       { path: "buy", element: page(buy, (m) => m.BuyPage) },
       { path: "orders", element: page(orders, (m) => m.Orders) },
       { path: "orders/:id", element: page(orders, (m) => m.OrderPage) },

@@ -17,6 +17,7 @@ const ROOMS = [
   { to: "/jars", name: "Jars", key: "j" },
   { to: "/ahead", name: "Ahead", key: "a" },
   { to: "/buy", name: "Buy", key: "b" },
+  { to: "/look-back", name: "Look back", key: "l" },
   { to: "/stocktakes", name: "Stocktake", key: "s" },
   { to: "/workshop", name: "Workshop", key: "w" },
   { to: "/help", name: "Help", key: "h" },

@@ -18,7 +18,7 @@ interface TypedProps<V> extends Base {
  * A field over a value that not every text can be. While a text can't be read it stays as typed with what is wrong
  * under it, and the value stays what it was.
  */
-function Typed<V>({ value, say, read, onChange, className = "field", ...rest }: TypedProps<V>) {
+export function Typed<V>({ value, say, read, onChange, className = "field", ...rest }: TypedProps<V>) {
   const [typed, setTyped] = useState<{ text: string; over: string } | null>(null);
   const faultId = useId();
   const shown = say(value);

@@ -15,10 +15,12 @@ export function useSayMoney() {
   const places = coinPlaces(currency);
   const sign = signOf(currency);
   return (amount: string) => {
-    const [whole = "0", part = ""] = amount.split(".");
+    const [whole = "0", part = ""] = amount.replace("-", "").split(".");
+    // A sum of nothing has no sign, whichever side it came from.
+    const minus = amount.startsWith("-") && Number(amount) !== 0 ? "−" : "";
     const kept = part.replace(/0+$/, "").padEnd(places, "0");
     const { group, decimal } = numberMarks();
-    return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, group)}${kept && decimal}${kept}`;
+    return `${minus}${sign}${whole.replace(/\B(?=(\d{3})+$)/g, group)}${kept && decimal}${kept}`;
   };
 }
 

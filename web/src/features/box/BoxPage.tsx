@@ -1,11 +1,20 @@
 import { makeable } from "@jar-count/core/bom";
 import type { BoxDetail, Component, DesignSummary, Run } from "@jar-count/core/contract";
+import type { Terms } from "@jar-count/core/price";
 import { useQuery } from "@tanstack/react-query";
 import { Check } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
-import { boxQuery, componentsQuery, designsQuery, sharesQuery } from "../../api/queries.ts";
+import {
+  boxQuery,
+  componentsQuery,
+  designsQuery,
+  moneyQuery,
+  postageQuery,
+  sharesQuery,
+  workshopQuery,
+} from "../../api/queries.ts";
 import { DraftNotices, SaveState, UndoButtons } from "../../draft/index.ts";
 import { later } from "../../ui/later.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
@@ -24,7 +33,6 @@ import {
   useBoxStore,
 } from "./boxStore.ts";
 import { CommitButtons, loadCommitting, RunNotice, StateMark, useRun } from "./Commit.tsx";
-import { CostStage } from "./CostStage.tsx";
 import { CountsStage } from "./CountsStage.tsx";
 import { useSayShortage } from "./shared.tsx";
 import { ThemeStage } from "./ThemeStage.tsx";
@@ -33,6 +41,7 @@ import { ThemeStage } from "./ThemeStage.tsx";
 const ColoursStage = later(async () => (await import("./ColoursStage.tsx")).ColoursStage);
 const DesignsStage = later(async () => (await import("./DesignsStage.tsx")).DesignsStage);
 
+const MoneyStage = later(async () => (await import("./money/MoneyStage.tsx")).MoneyStage);
 const ListsStage = later(async () => (await import("./ListsStage.tsx")).ListsStage);
 const PackStage = later(async () => (await import("./PackStage.tsx")).PackStage);
 
@@ -41,7 +50,7 @@ const STAGES = [
   { key: "designs", name: "Contents", stage: DesignsStage },
   { key: "colours", name: "Colours", stage: ColoursStage },
   { key: "counts", name: "Counts", stage: CountsStage },
-  { key: "cost", name: "Cost", stage: CostStage },
+  { key: "cost", name: "Money", stage: MoneyStage },
   { key: "lists", name: "Lists", stage: ListsStage },
   { key: "pack", name: "Pack", stage: PackStage },
 ] as const;
@@ -72,6 +81,10 @@ function BoxOf({ found, library, components }: Found) {
   useEffect(() => saveByItself(store.draft), [store]);
   // Fetched before it is asked for: what commits a box must not wait for a connection.
   useEffect(() => void loadCommitting(), []);
+  const terms = useTerms();
+  useEffect(() => {
+    if (terms) store.reckon(terms);
+  }, [store, terms]);
   const shares = useQuery(sharesQuery(found.box.id)).data;
   useEffect(() => shares && store.share(shares), [store, shares]);
   return (
@@ -79,6 +92,14 @@ function BoxOf({ found, library, components }: Found) {
       <BoxFrame />
     </BoxContext>
   );
+}
+
+/** What costs go by; null until it is here. What posting costs may come later. */
+function useTerms(): Terms | null {
+  const currency = useQuery(workshopQuery).data?.currency;
+  const money = useQuery(moneyQuery).data;
+  const bands = useQuery(postageQuery).data?.bands;
+  return useMemo(() => (currency && money ? { currency, money, bands: bands ?? [] } : null), [currency, money, bands]);
 }
 
 /** What every stage stands in: title, path of the stages, tally. */
@@ -209,7 +230,7 @@ function StageMark({ mark }: { mark: Mark }) {
 }
 
 function BoxTally() {
-  const { box, bill, cost } = useBox(useShallow(({ box, bill, cost }) => ({ box, bill, cost })));
+  const { box, bill, cost, steps } = useBox(useShallow(({ box, bill, cost, steps }) => ({ box, bill, cost, steps })));
   const noComponents = useBox((w) => w.components.length === 0);
   const money = useSayMoney();
   const boxes = boxesOf(box);
@@ -217,9 +238,13 @@ function BoxTally() {
   const run = useRun();
   const gaps = gapsOf(bill);
   const short = bill.totals.filter((t) => t.short > 0);
-  const perBox = cost.variants
-    .flatMap((v) => (v.perBox === null ? [] : [v.perBox]))
-    .sort((a, b) => Number(a) - Number(b));
+  const lowAndHigh = (amounts: readonly (string | null | undefined)[]) => {
+    const sorted = amounts.flatMap((a) => (a == null ? [] : [a])).sort((a, b) => Number(a) - Number(b));
+    const [low, high] = [sorted[0], sorted.at(-1)];
+    return low === undefined ? null : low === high ? money(low) : `${money(low)} – ${money(high!)}`;
+  };
+  const aBox = lowAndHigh((steps ?? cost).variants.map((v) => v.perBox));
+  const left = lowAndHigh((steps?.variants ?? []).map((v) => v.sold?.margin));
   const problems = useProblems(box, bill, cost);
   return (
     <>
@@ -244,12 +269,9 @@ function BoxTally() {
               )
             )}
             <TallyRow label="Things short">{short.length}</TallyRow>
-            {perBox.length > 0 && (
-              <TallyRow label="A box's materials">
-                {perBox[0] === perBox.at(-1) ? money(perBox[0]!) : `${money(perBox[0]!)} – ${money(perBox.at(-1)!)}`}
-              </TallyRow>
-            )}
-            <TallyRow label="The run's materials">{money(cost.run)}</TallyRow>
+            {aBox !== null && <TallyRow label="A box costs">{aBox}</TallyRow>}
+            {left !== null && <TallyRow label="Of its price is left">{left}</TallyRow>}
+            <TallyRow label="The run costs">{money((steps ?? cost).run)}</TallyRow>
           </dl>
         </>
       ) : (

@@ -2,7 +2,7 @@ import { axesOf, billOf } from "@jar-count/core/bom";
 import { choicesFor, colourWord, oddOf, wantedOf } from "@jar-count/core/component";
 import type { BoxInput, BoxRole, Component, KeyEntry } from "@jar-count/core/contract";
 import { roleId } from "@jar-count/core/contract";
-import { costOf, costOfComponent } from "@jar-count/core/cost";
+import { coinPlaces, costOf, costOfComponent } from "@jar-count/core/cost";
 import { EllipsisVertical, Plus, X } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
@@ -430,10 +430,12 @@ function OddDialog({ odd, onClose }: { odd: Odd; onClose: () => void }) {
   const { work } = useBoxStore();
   const money = useSayMoney();
   const cost = useMemo(() => {
-    const { box, detail } = work.getState();
+    const { box, detail, terms } = work.getState();
+    const places = coinPlaces(terms?.currency ?? "GBP");
     const tried = { ...box, ...choose(odd.role.id, odd.first, odd.component.id)(box) };
     const components = [...detail.components.filter((c) => c.id !== odd.component.id), odd.component];
-    return costOfComponent(costOf(billOf({ ...detail, box: tried, components })), odd.component.id);
+    const bill = billOf({ ...detail, box: tried, components });
+    return costOfComponent(costOf(bill, places, terms?.money.basis), odd.component.id, places);
   }, [odd, work]);
   return (
     <Dialog title="Is this what you mean?" open onClose={onClose} returnTo={odd.at}>

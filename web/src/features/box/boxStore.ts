@@ -11,7 +11,8 @@ import {
   type PinnedDesign,
   type Shares,
 } from "@jar-count/core/contract";
-import { type BoxCost, costOf } from "@jar-count/core/cost";
+import { type BoxCost, coinPlaces, costOf } from "@jar-count/core/cost";
+import { type BoxSteps, stepsOf, type Terms } from "@jar-count/core/price";
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
 import { call } from "../../api/client.ts";
@@ -36,7 +37,11 @@ export interface BoxWork {
   /** What it shares with other boxes; null until it is here. */
   shares: Shares | null;
   bill: Bill;
+  /** What its materials cost. */
   cost: BoxCost;
+  /** What the workshop counts costs by, and what a box costs by that, step by step; null until it is known. */
+  terms: Terms | null;
+  steps: BoxSteps | null;
 }
 
 export interface BoxStore {
@@ -48,6 +53,8 @@ export interface BoxStore {
   follow: (found: BoxDetail, library: readonly DesignSummary[], components: readonly Component[]) => void;
   /** Takes over what the other boxes take. */
   share: (shares: Shares) => void;
+  /** Takes over what costs go by. */
+  reckon: (terms: Terms) => void;
 }
 
 const inputOf = ({ id: _id, version: _version, ...box }: Box): BoxInput => box;
@@ -125,7 +132,7 @@ export function makeBoxStore(
   const { id } = found.box;
   const draft = draftOf(found);
   const billing = makeBilling();
-  let given = { found, library, components, shares: null as Shares | null };
+  let given = { found, library, components, shares: null as Shares | null, terms: null as Terms | null };
   let sharing: { of: Shares; packBy: string; month: string; say: Sharing } | null = null;
   const sharingOf = (box: Box): Sharing | undefined => {
     const [of, packBy, { month }] = [given.shares, packByOf(box), box];
@@ -151,6 +158,7 @@ export function makeBoxStore(
     const { spares } = given.found;
     const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen, spares };
     const bill = billing(detail, sharingOf(box));
+    const { terms } = given;
     return {
       box,
       designs,
@@ -161,7 +169,9 @@ export function makeBoxStore(
       detail,
       shares: given.shares,
       bill,
-      cost: costOf(bill),
+      cost: terms ? costOf(bill, coinPlaces(terms.currency), terms.money.basis) : costOf(bill),
+      terms,
+      steps: terms && stepsOf(detail, bill, terms),
     };
   };
 
@@ -188,6 +198,11 @@ export function makeBoxStore(
     share: (shares) => {
       if (shares === given.shares) return;
       given = { ...given, shares };
+      work.setState(workOut(work.getState()), true);
+    },
+    reckon: (terms) => {
+      if (terms === given.terms) return;
+      given = { ...given, terms };
       work.setState(workOut(work.getState()), true);
     },
   };

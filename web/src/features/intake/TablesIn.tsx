@@ -1,4 +1,11 @@
-import { guessMapping, INTAKE_COLUMNS, type IntakeColumn, tableOf, writeTable } from "@jar-count/core/intake";
+import {
+  guessMapping,
+  INTAKE_COLUMNS,
+  type IntakeColumn,
+  type KnownSales,
+  tableOf,
+  writeTable,
+} from "@jar-count/core/intake";
 import { type ErrorBody, type Intake, INTAKES } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -9,7 +16,17 @@ import { useNavigate, useParams } from "react-router";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import { callFile } from "../../api/client.ts";
-import { componentsQuery, ordersQuery, roomsQuery, shelfQuery, stockChanged } from "../../api/queries.ts";
+import {
+  componentsQuery,
+  knownSalesQuery,
+  makeStale,
+  moneyQuery,
+  ordersQuery,
+  roomsQuery,
+  shelfQuery,
+  stockChanged,
+} from "../../api/queries.ts";
+import { refusalOf } from "../../api/refusal.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Labelled, Segmented } from "../../ui/controls.tsx";
 import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
@@ -30,6 +47,11 @@ const WORDS: Record<Intake, { name: string; about: string }> = {
     about: "What came. Out comes what is still on order, to be ticked off and sent back.",
   },
   counts: { name: "Counts", about: "What is in the jars: each line sets one jar to what was counted." },
+  sales: {
+    name: "Sales",
+    about:
+      "What buyers ordered, and what came back. The same order and line is the same sale; what it changes is shown.",
+  },
 };
 
 /** Asks a supplier for its price list. Suppliers are simulated for now: their prices drift from month to month. */
@@ -72,6 +94,29 @@ function AskSupplier(props: {
   );
 }
 
+/** Asks the shop what it sold of the boxes here. It is simulated unless Workshop names another one. */
+function AskShop(props: { disabled: boolean; onList: (list: File) => void; onSay: (what: string | null) => void }) {
+  const { disabled, onList, onSay } = props;
+  const address = useQuery(moneyQuery).data?.shop;
+  const [asking, setAsking] = useState(false);
+  const ask = async () => {
+    setAsking(true);
+    onSay(null);
+    try {
+      onList(new File([await callFile("askShop")], "sales of the shop.csv"));
+    } catch (error) {
+      onSay(refusalOf(error)?.detail ?? (error as Error).message);
+    } finally {
+      setAsking(false);
+    }
+  };
+  return (
+    <Button disabled={disabled || asking} onClick={() => void ask()}>
+      {asking ? "Asking the shop …" : address ? "Ask the shop" : "Ask the shop (simulated)"}
+    </Button>
+  );
+}
+
 /** Which heading was which column the last time, in this browser. */
 const useMappings = create<{
   known: Record<string, Record<string, string>>;
@@ -92,15 +137,16 @@ export function TablesIn() {
   const { kind: asked } = useParams();
   const kind = INTAKES.find((k) => k === asked) ?? "components";
   const navigate = useNavigate();
-  const [components, rooms, jars, orders] = [
+  const [components, rooms, jars, orders, sold] = [
     useQuery(componentsQuery),
     useQuery(roomsQuery),
     useQuery(shelfQuery),
     useQuery(ordersQuery),
+    useQuery(knownSalesQuery),
   ];
-  const waiting = [components, rooms, jars, orders].find((q) => !q.data);
+  const waiting = [components, rooms, jars, orders, sold].find((q) => !q.data);
   if (waiting) return <Waiting error={waiting.error} what="the workshop" retry={() => void waiting.refetch()} />;
-  const known = { components: components.data!, ...rooms.data!, jars: jars.data!, orders: orders.data! };
+  const known = { components: components.data!, ...rooms.data!, jars: jars.data!, orders: orders.data!, ...sold.data! };
   return (
     <Page title="Tables in and out">
       <PageHead
@@ -125,7 +171,7 @@ export function TablesIn() {
   );
 }
 
-function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf>[1] }) {
+function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf>[1] & KnownSales }) {
   const person = useSettings((s) => s.person);
   const { known: mappings, keep } = useMappings();
   const worker = useWorker<IntakeWorker>(startIntake);
@@ -152,12 +198,13 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setFound(null);
     setProgress({ done: 0, of: of.rows });
     const judged: Judged[] = [];
-    const { places, suppliers } = known;
+    const { places, suppliers, sales, boxes } = known;
+    const sold = kind === "sales" ? { sales, boxes } : { sales: [], boxes: [] };
     try {
       await worker.ask().judge(
         kind,
         by,
-        { places, suppliers },
+        { places, suppliers, sold },
         proxy((done) => setProgress({ done, of: of.rows })),
         proxy((part) => void judged.push(...part)),
       );
@@ -199,7 +246,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     );
     setFile(null);
     setFound(null);
-    await stockChanged();
+    await (kind === "sales" ? makeStale("sales") : stockChanged());
   };
   const stopWriting = () => {
     stop();
@@ -230,6 +277,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
         <Button look={file ? "plain" : "main"} disabled={writing} onClick={() => picker.current?.click()}>
           <FileUp size={16} aria-hidden /> {file ? "Another file" : "Choose a file"}
         </Button>
+        {kind === "sales" && <AskShop disabled={writing} onList={(list) => void open(list)} onSay={setSaid} />}
         {kind === "offers" && known.suppliers.length > 0 && (
           <AskSupplier
             suppliers={known.suppliers}

@@ -66,6 +66,7 @@ const LENGTHS: readonly FormField[] = [
   "diameterMm",
   "lengthMm",
   "innerMm",
+  "thickMm",
 ];
 const FIELD_WORDS: Record<FormField, string> = {
   size: "Size, as the trade says it",
@@ -78,6 +79,7 @@ const FIELD_WORDS: Record<FormField, string> = {
   diameterMm: "Thickness",
   lengthMm: "Length",
   innerMm: "Inside",
+  thickMm: "Makes a parcel thicker by",
   breakKg: "Breaks at, kg",
   perGram: "Pieces a gram",
   massG: "A piece weighs, g",

@@ -9,6 +9,7 @@ import { Waiting } from "../../ui/Waiting.tsx";
 import { ClashNotice, useRecord } from "../../ui/record.tsx";
 import { ArchiveSection } from "./ArchiveSection.tsx";
 import { CareNotice, CareSection } from "./CareSection.tsx";
+import { MoneySection } from "./MoneySection.tsx";
 import { RoomsForm } from "./RoomsForm.tsx";
 import { SparesSection } from "./SparesSection.tsx";
 
@@ -23,6 +24,7 @@ export function WorkshopPage() {
       <PageHead title="Workshop" about="What is kept here, and the way out for all of it." />
       <CareNotice />
       <NameForm workshop={workshop.data} />
+      <MoneySection />
       <SparesSection workshop={workshop.data} />
       {rooms.data && <RoomsForm rooms={rooms.data} />}
       <CareSection />

@@ -1,0 +1,35 @@
+import { type MoneyInput, MoneyTerms } from "@jar-count/core/contract";
+import { useQuery } from "@tanstack/react-query";
+import { makeStale, moneyQuery, queryClient } from "../../../api/queries.ts";
+import { useSend } from "../../../api/useSend.ts";
+
+const inputOf = ({ version: _version, made: _made, ...money }: MoneyTerms): MoneyInput => money;
+
+/**
+ * Changes one thing of what the workshop counts costs by. Where somebody saved first, the same change is made to what is
+ * there now.
+ */
+export function useSaveMoney() {
+  const known = useQuery(moneyQuery).data;
+  let change: (money: MoneyInput) => MoneyInput = (money) => money;
+  const { send, busy, refusal } = useSend(
+    "saveMoney",
+    async (saved) => {
+      queryClient.setQueryData(moneyQuery.queryKey, saved);
+      await makeStale("boxes");
+    },
+    (current, requestKey) => {
+      const theirs = MoneyTerms.parse(current);
+      return { body: { requestKey, version: theirs.version, money: change(inputOf(theirs)) } };
+    },
+  );
+  return {
+    busy,
+    refusal,
+    save: async (by: (money: MoneyInput) => MoneyInput) => {
+      if (!known) return null;
+      change = by;
+      return send((requestKey) => ({ body: { requestKey, version: known.version, money: by(inputOf(known)) } }));
+    },
+  };
+}

@@ -1,0 +1,2 @@
+/** What was planned of packed boxes, and what came of it. */
+export { LookBackPage } from "./LookBackPage.tsx";
