@@ -42,6 +42,8 @@ export const SoldMonth = z.object({
   made: z.int().nullable(),
   /** All that there were are sold: its demand may have been more. */
   soldOut: z.boolean(),
+  /** It is a box here that has not gone out yet: more of it may be sold. */
+  open: z.boolean(),
   /** What buyers paid, less what they got back: decimal text. */
   paid: Money.nullable(),
   colourways: z.array(z.object({ colourway: z.string(), second: z.string(), sold: z.int() })),

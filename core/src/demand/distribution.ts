@@ -36,9 +36,9 @@ const normalDensity = (z: number) => Math.exp(-(z * z) / 2) / Math.sqrt(2 * Math
 
 /**
  * Each past month again with equal chance. A month that sold out says only that at least so many were asked for: the
- * product-limit estimate (Kaplan and Meier, Journal of the American Statistical Association 53, 1958, 457–481) gives its
- * chance to the months that sold more. Where the best month sold out, what is left stays with it, as if it had just been
- * enough (Efron 1967): a lower bound.
+ * product-limit estimate (Kaplan and Meier, Journal of the American Statistical Association 53, 1958, 457–481) gives
+ * its chance to the months that sold more. Where the best month sold out, what is left stays with it, as if it had just
+ * been enough (Efron 1967): a lower bound.
  */
 export function empirical(months: readonly PastMonth[]): Demand {
   const most = Math.max(0, ...months.map((m) => m.sold));

@@ -13,8 +13,8 @@ const beyond = (z: number) => (z > 8 ? z + 1 / z : density(z) / Math.max(1e-300,
 
 /**
  * Mean and standard deviation of a normal distribution behind past months, where those that sold out are lower bounds
- * (Tobin, Econometrica 26, 1958, 24–36): by expectation and maximization (Dempster, Laird and Rubin 1977). The spread of
- * few months is widened by √(n ÷ (n − 1)), as a sample's is.
+ * (Tobin, Econometrica 26, 1958, 24–36): by expectation and maximization (Dempster, Laird and Rubin 1977). The spread
+ * of few months is widened by √(n ÷ (n − 1)), as a sample's is.
  */
 export function fitNormal(months: readonly PastMonth[]): Fitted {
   const n = months.length;

@@ -34,8 +34,8 @@ export function outcomeOf({ p }: Demand, make: number): Outcome {
 }
 
 /**
- * Expected profit of making n, for n from 0 to `upTo`: under × E min(D, n) − over × E(n − D)⁺. One more is sold as often
- * as more than n are asked for, so each follows from the last.
+ * Expected profit of making n, for n from 0 to `upTo`: under × E min(D, n) − over × E(n − D)⁺. One more is sold as
+ * often as more than n are asked for, so each follows from the last.
  */
 export function profitCurve(demand: Demand, { over, under }: Stakes, upTo: number): { n: number; profit: number }[] {
   const atMost = cumulative(demand);

@@ -16,8 +16,8 @@ export interface Share {
 export type PastShares = readonly { name: string; sold: number }[];
 
 /**
- * What a colourway got of past months where it had the same name, against what an equal part would have been; 1 where it
- * was never there.
+ * What a colourway got of past months where it had the same name, against what an equal part would have been; 1 where
+ * it was never there.
  */
 function pastWeight(name: string, months: readonly PastShares[]): number {
   let [sold, even] = [0, 0];

@@ -43,8 +43,8 @@ const thicknessOf = ({ acrossMm, alongMm, diameterMm }: Component) =>
   acrossMm ? Math.min(acrossMm, alongMm ?? acrossMm) : (diameterMm ?? 0);
 
 /**
- * Mass, thickness and size of one packed box. What is not known of a piece is not known of all of them alike, so it adds
- * up within a component, and as squares between components (JCGM 100:2008, 5.1 and 5.2).
+ * Mass, thickness and size of one packed box. What is not known of a piece is not known of all of them alike, so it
+ * adds up within a component, and as squares between components (JCGM 100:2008, 5.1 and 5.2).
  */
 export function parcelOf({ needs }: Pick<VariantBill, "needs">): Parcel {
   let [g, variance, packaging, content] = [0, 0, 0, 0];

@@ -99,8 +99,8 @@ const sum = (amounts: readonly (string | null)[], places: number) =>
 
 /**
  * What each variant of a box costs, step by step. Each line of a run is rounded once to the coin; a step is the sum of
- * its lines. What one box costs is the run ÷ its boxes to the coin, shared out to the steps by largest remainder: so the
- * steps of a box add up to its cost as well.
+ * its lines. What one box costs is the run ÷ its boxes to the coin, shared out to the steps by largest remainder: so
+ * the steps of a box add up to its cost as well.
  */
 export function stepsOf({ box }: Pick<BoxDetail, "box">, bill: Bill, terms: Terms): BoxSteps {
   const { money, currency } = terms;

@@ -55,8 +55,8 @@ export function boughtBy(component: Component, offer: string): Component {
 }
 
 /**
- * A box and what it costs by, as they would be with some changes. What is not changed stays the same object, so that what
- * was worked out from it holds.
+ * A box and what it costs by, as they would be with some changes. What is not changed stays the same object, so that
+ * what was worked out from it holds.
  * @param known every component that could be chosen, by id
  */
 export function tried(

@@ -77,8 +77,8 @@ export interface Timed {
 }
 
 /**
- * Rates as the bench's own times say them: all that is done there is quicker or slower by the same factor, the time that
- * was taken ÷ the time that the rates in use say, over all boxes. A time is of a whole box, so it can't say more.
+ * Rates as the bench's own times say them: all that is done there is quicker or slower by the same factor, the time
+ * that was taken ÷ the time that the rates in use say, over all boxes. A time is of a whole box, so it can't say more.
  * @returns null where no box was timed
  */
 export function measuredRates(timed: readonly Timed[], rates: MoneyTerms["rates"]) {

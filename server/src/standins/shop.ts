@@ -38,8 +38,9 @@ const seedOf = (text: string) => [...text].reduce((sum, letter) => Math.imul(sum
 const draw = (random: () => number) => Array.from({ length: 12 }, random).reduce((a, b) => a + b, -6);
 
 /**
- * A shop that is not there: sells each box to buyers who come by a seeded demand, more of them at first and again as the
- * month begins, until it is sold out. The same boxes bring the same orders, up to the day that is asked for. Invented.
+ * A shop that is not there: sells each box to buyers who come by a seeded demand, more of them at first and again as
+ * the month begins, until it is sold out. The same boxes bring the same orders, up to the day that is asked for.
+ * Invented.
  * @param until the last day that is told, `2027-04-30`
  */
 export function shopSales(boxes: readonly OnSale[], until: string): ShopLine[] {

@@ -72,6 +72,7 @@ export async function listSoldMonths(db: Session): Promise<SoldMonth[]> {
      )
      select to_char(of_month, 'YYYY-MM') as month, theme, box, sold, returned, presold, there as made,
        coalesce(gone >= there and there > 0, false) as "soldOut",
+       exists (select from runs u where u.box_id = made.box and u.state <> 'sent') as open,
        round(greatest(paid, 0), greatest(2, scale(trim_scale(paid))))::text as paid, parts.colourways
      from made join parts using (key) order by of_month, theme`,
   );

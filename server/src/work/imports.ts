@@ -21,8 +21,8 @@ const SECONDS = 120;
 type AcceptedOf<K extends Accepted["kind"]> = Extract<Accepted, { kind: K }>;
 
 /**
- * A table of components, offers, deliveries, counts or sales: read and judged in a thread as in its preview, then all of it
- * or nothing.
+ * A table of components, offers, deliveries, counts or sales: read and judged in a thread as in its preview, then all
+ * of it or nothing.
  * @param body an `ImportRequest` as JSON, as it came
  * @param signal whether nobody waits for the answer any more; then nothing is written
  */

@@ -58,11 +58,13 @@ const work = {
     const best = Math.max(presold, bestNumber(of, stakes));
     const make = asked.instead ?? best;
     const byShare = boxesByShare(make, shares);
-    const upTo = Math.max(
+    // A little beyond what anybody asked for, so that one sees where it goes down.
+    const most = Math.max(
       make,
-      of.p.findLastIndex((p) => p > 1e-4),
+      of.p.findLastIndex((p) => p > 1e-3),
       ...months.map((m) => m.sold),
     );
+    const upTo = Math.ceil(1.2 * most) + 1;
     const curve = profitCurve(of, stakes, upTo);
     let more = 1;
     const withChance = curve.map(({ n, profit }) => {

@@ -72,7 +72,7 @@ function MoneyForm({ found }: { found: MoneyTerms }) {
       <p className="mb-3 max-w-prose text-muted">
         What a box costs beside its parts, and where it is sold. Every box goes by this until its bill is frozen.
       </p>
-      <div className="mb-5 flex flex-wrap items-end gap-4">
+      <div className="mb-5 flex flex-wrap items-start gap-4">
         <Labelled label="Material at">
           <span>
             <Segmented

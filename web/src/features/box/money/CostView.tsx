@@ -346,7 +346,9 @@ function ByColourway() {
   const why = (v: VariantSteps) => {
     const found = cheapest && v !== cheapest ? dearerThan(v, cheapest, currency) : null;
     if (!found) return v === cheapest && priced.length > 1 ? "the cheapest" : "";
-    const most = found.by ? `, ${money(found.by.more)} of it ${found.by.component.name}` : "";
+    // Where other things are cheaper, one of them may bring more than the whole difference.
+    const of = found.by && Number(found.by.more) <= Number(found.more) ? "of it" : "by";
+    const most = found.by ? `, ${money(found.by.more)} ${of} ${found.by.component.name}` : "";
     return `${money(found.more)} more${most}`;
   };
   const rows = steps.variants.map((v, i) => ({ ...v, name: names[i]!, why: why(v) }));

@@ -18,6 +18,7 @@ import { Waiting } from "../../../ui/Waiting.tsx";
 import type { Asked, Found, HowManyWorker } from "../../../workers/howMany.ts";
 import { useWorker } from "../../../workers/useWorker.ts";
 import { boxesOf, useBox, useBoxStore } from "../boxStore.ts";
+import { useRun } from "../Commit.tsx";
 import { useVariantNames } from "./variants.ts";
 import { sayPart } from "./words.ts";
 
@@ -41,11 +42,14 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
   const { edit } = useBoxStore();
   const { box, terms } = useBox(useShallow((w) => ({ box: w.box, terms: w.terms! })));
   const names = useVariantNames();
+  const run = useRun();
   const money = useSayMoney();
   const past = months.filter((m) => m.month < box.month && m.box !== box.id);
   const now = months.find((m) => m.box === box.id);
-  const [left, setLeft] = useLeft<string>(`how many without ${box.id}`, "");
-  const without = new Set(left.split("|"));
+  // Months that went out are gone by, unless somebody says otherwise of one.
+  const [turned, setTurned] = useLeft<string>(`how many turned ${box.id}`, "");
+  const otherwise = new Set(turned.split("|").filter(Boolean));
+  const without = new Set(past.filter((m) => m.open !== otherwise.has(keyOf(m))).map(keyOf));
   const taken = past.filter((m) => !without.has(keyOf(m)));
   const [shape, setShape] = useLeft<ShapeOfDemand>("how many by", "empirical");
   const sales = taken.map((m) => m.sold).sort((a, b) => a - b);
@@ -109,18 +113,26 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
       </Empty>
     );
   }
+  const turn = (key: string) => {
+    const next = new Set(otherwise);
+    if (!next.delete(key)) next.add(key);
+    setTurned([...next].join("|"));
+  };
   const carry = () =>
     edit((b) => ({
       ...b,
       variants: b.variants.map((v, i) => ({ ...v, boxes: found!.colourways[i]?.make ?? v.boxes })),
     }));
+  const packed = run?.state === "packing" || run?.state === "sent";
   const planned = boxesOf(box);
   const same = found && box.variants.every((v, i) => v.boxes === found.colourways[i]?.make);
   return (
     <section className="px-6" aria-label="How many">
       {found ? (
         <Answer found={found} presold={presold} planned={planned}>
-          {same ? (
+          {packed ? (
+            <span className="text-muted">Its boxes are packed by a frozen bill: the number stands.</span>
+          ) : same ? (
             <span className="text-muted">The box has these numbers.</span>
           ) : (
             <Button look="main" className="h-8!" onClick={carry}>
@@ -209,7 +221,7 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
           ))}
         </div>
       ) : (
-        <Months past={past} without={without} onChange={(next) => setLeft([...next].join("|"))} shape={shape} />
+        <Months past={past} without={without} onTurn={turn} shape={shape} />
       )}
     </section>
   );
@@ -278,9 +290,10 @@ function Answer({ found, presold, planned, children }: AnswerProps) {
       </p>
       <p className="mt-1 max-w-prose" data-testid="how-many-words">
         They sell out in {sayPart(outcome.chanceToSellOut)} of months like these. On average{" "}
-        {sayNumber(outcome.expectedLeft)} are left over and {sayNumber(outcome.expectedShort)} buyers find none; the run
-        earns about {say(profit.toFixed(2))}, and in nine of ten months between {say(resampled.profit.from.toFixed(2))}{" "}
-        and {say(resampled.profit.to.toFixed(2))}. {sayNumber(presold)} are sold already.
+        {sayNumber(outcome.expectedLeft)} are left over and {sayNumber(outcome.expectedShort)} buyers go without; the
+        run earns about {say(profit.toFixed(2))}, and in nine of ten months between{" "}
+        {say(resampled.profit.from.toFixed(2))} and {say(resampled.profit.to.toFixed(2))}. {sayNumber(presold)} are sold
+        already.
         {resampled.to > 0 &&
           ` With other months like these, the best number would be ${sayNumber(resampled.from)} to ${sayNumber(resampled.to)}.`}{" "}
         Hold back {sayNumber(reserve)} more for claims.
@@ -420,17 +433,11 @@ interface MonthsProps {
   past: readonly SoldMonth[];
   without: ReadonlySet<string>;
   shape: ShapeOfDemand;
-  onChange: (without: Set<string>) => void;
+  onTurn: (key: string) => void;
 }
 
 /** The past months that it goes by; any can be left out. */
-function Months({ past, without, shape, onChange }: MonthsProps) {
-  const toggle = (key: string) => {
-    const next = new Set(without);
-    if (!next.delete(key)) next.add(key);
-    next.delete("");
-    onChange(next);
-  };
+function Months({ past, without, shape, onTurn }: MonthsProps) {
   const most = Math.max(...past.map((m) => m.sold), 1);
   return (
     <>
@@ -448,7 +455,7 @@ function Months({ past, without, shape, onChange }: MonthsProps) {
                 className="size-6"
                 aria-label={`Go by ${monthName(m.month, true)}`}
                 checked={!without.has(keyOf(m))}
-                onChange={() => toggle(keyOf(m))}
+                onChange={() => onTurn(keyOf(m))}
               />
             ),
           },
@@ -470,10 +477,14 @@ function Months({ past, without, shape, onChange }: MonthsProps) {
           {
             head: "",
             cell: (m) =>
-              m.soldOut && (
-                <span className="font-medium whitespace-nowrap">
-                  <Diamond className="text-low" /> sold out, at least
-                </span>
+              m.open ? (
+                <span className="whitespace-nowrap text-muted">still being sold</span>
+              ) : (
+                m.soldOut && (
+                  <span className="font-medium whitespace-nowrap">
+                    <Diamond className="text-low" /> sold out, at least
+                  </span>
+                )
               ),
           },
         ]}

@@ -6,8 +6,8 @@ import { useSend } from "../../../api/useSend.ts";
 const inputOf = ({ version: _version, made: _made, ...money }: MoneyTerms): MoneyInput => money;
 
 /**
- * Changes one thing of what the workshop counts costs by. Where somebody saved first, the same change is made to what is
- * there now.
+ * Changes one thing of what the workshop counts costs by. Where somebody saved first, the same change is made to what
+ * is there now.
  */
 export function useSaveMoney() {
   const known = useQuery(moneyQuery).data;
