@@ -166,7 +166,7 @@ test.describe("an empty workshop", () => {
     const path = page.getByRole("navigation", { name: "Stages of the box" });
     await expect(path.getByRole("link", { name: "done: Colours" })).toBeVisible();
     await expect(path.getByRole("link", { name: /open: Counts/ })).toBeVisible();
-    await stage(page, "Cost");
+    await stage(page, "Money");
     await expect(page.getByTestId("run-cost")).not.toHaveText("£0.00");
 
     console.log(`the first counted box: ${hands.clicks} clicks, ${hands.keys} keys`);

@@ -75,7 +75,7 @@ test.describe("from an empty workshop", () => {
     await expect(page.getByTestId("leading")).toHaveText("0");
 
     // 216 × 2.50/50 + 120 × 2.50/50 = 10.80 + 6.00
-    await stage(page, "Cost");
+    await stage(page, "Money");
     await expect(page.getByTestId("run-cost")).toHaveText("£16.80");
     await expect(page.getByTestId("box-cost-Kelp")).toHaveText("£1.40");
 
@@ -90,7 +90,7 @@ test("in the demo, a changed row changes count, cost and shortage, and stays", a
   const rounds = page.getByTestId("need-R08-HONE");
   const aBox = rounds.getByRole("button", { name: /^Where .* a box of/ });
   await expect(aBox).toHaveText("22");
-  await stage(page, "Cost");
+  await stage(page, "Money");
   const before = await page.getByTestId("box-cost-Honey").textContent();
 
   await openDesign(page, "Smoke and Honey Stretch Bracelet");
@@ -113,7 +113,7 @@ test("in the demo, a changed row changes count, cost and shortage, and stays", a
   await stage(page, "Counts");
   await expect(aBox).not.toHaveText("22");
   await expect(rounds).toContainText("short by");
-  await stage(page, "Cost");
+  await stage(page, "Money");
   await expect(page.getByTestId("box-cost-Honey")).not.toHaveText(before!);
   const after = await page.getByTestId("box-cost-Honey").textContent();
   await expect(page.getByText("· saved")).toBeVisible();
@@ -123,7 +123,7 @@ test("in the demo, a changed row changes count, cost and shortage, and stays", a
 
 test("the lines of a colourway's cost add up to its total, and the bill leaves as CSV", async ({ page }) => {
   await openMonth(page, "Glaze Shelf");
-  await stage(page, "Cost");
+  await stage(page, "Money");
   const table = page.getByRole("region", { name: "Cost lines" });
   await expect(page.getByTestId("colourway-cost")).toBeVisible();
   const costs = await table.locator("tbody tr td:last-child").allTextContents();

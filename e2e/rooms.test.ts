@@ -67,7 +67,7 @@ test("a very long name stays in its place in every list, at a tablet's width", a
   await expect(page.getByTitle(long).first()).toBeVisible();
   expect(await fits()).toBeLessThanOrEqual(768);
   await openMonth(page, "Apiary");
-  for (const name of ["Counts", "Cost", "Colours"]) {
+  for (const name of ["Counts", "Money", "Colours"]) {
     await stage(page, name);
     await expect(page.getByRole("navigation", { name: "Stages of the box" })).toBeVisible();
     expect(await fits(), name).toBeLessThanOrEqual(768);

@@ -26,7 +26,7 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
       );
       const check = async (what: string) => expect(await faults(page), what).toEqual([]);
       await openMonth(page, "Letterpress");
-      for (const name of ["Theme", "Contents", "Colours", "Counts", "Cost", "Lists"]) {
+      for (const name of ["Theme", "Contents", "Colours", "Counts", "Money", "Lists"]) {
         await stage(page, name);
         await expect(
           page.getByRole("region", {
@@ -35,13 +35,20 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
               Contents: "Designs of the box",
               Colours: "Colour tray",
               Counts: "Counts",
-              Cost: "Cost",
+              Money: "Cost",
               Lists: "Lists",
             }[name]!,
             exact: true,
           }),
         ).toBeVisible();
         await check(name);
+        if (name === "Money") {
+          for (const view of ["What if", "Price", "How many"]) {
+            await page.getByRole("button", { name: view, exact: true }).click();
+            await expect(page.getByRole("region", { name: view, exact: true })).toBeVisible();
+            await check(view);
+          }
+        }
         if (name !== "Colours") continue;
         await page.locator("[data-cell]").first().click();
         await expect(page.locator("[cmdk-item]").first()).toBeVisible();
@@ -61,6 +68,15 @@ test.describe("every main view keeps WCAG 2.2 AA", () => {
       await page.goto("/ahead");
       await expect(page.getByTestId("ahead-DISC-BRASS")).toBeVisible();
       await check("ahead");
+      await page.goto("/look-back");
+      await expect(page.getByTestId("looked-back").first()).toBeVisible();
+      await check("look back");
+      await page.goto("/workshop");
+      await expect(page.getByTestId("channel").first()).toBeVisible();
+      await check("workshop");
+      await page.goto("/tables/sales");
+      await expect(page.getByRole("button", { name: "Ask the shop (simulated)" })).toBeVisible();
+      await check("sales");
       await page.goto("/books");
       await expect(page.getByTestId("leading")).toHaveText("None");
       await check("books");

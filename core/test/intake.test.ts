@@ -258,7 +258,7 @@ test("what is still on order goes out as the delivery that would bring it in", (
       { id: "l3", component: round.id, pack: "strand", packs: 2, quantity: 100, price: "5", due: null },
     ],
   };
-  const rows = tableOf("deliveries", { ...known, jars: [], orders: [order] });
+  const rows = tableOf("deliveries", { ...known, jars: [], sales: [], orders: [order] });
   expect(rows).toEqual([
     { code: "R6", quantity: "150", "piece length": "", note: "Order LG-1" },
     { code: "WIRE", quantity: "2", "piece length": "9144mm", note: "Order LG-1" },

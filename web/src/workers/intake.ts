@@ -43,18 +43,19 @@ const intake = {
   },
 
   /**
-   * Judges every row by what the server has now. The components are read here and not handed over: thousands of them
+   * Judges every row by what the server has now. Components and sales are read here and not handed over: thousands of them
    * would hold the page up.
    */
   async judge(
     kind: Intake,
     mapping: Record<string, string>,
-    known: Omit<IntakeKnown, "components">,
+    known: Omit<IntakeKnown, "components" | "sold">,
     onProgress: (done: number) => void,
     onPart: (part: Judged[]) => void,
   ): Promise<void> {
     const { components }: ComponentList = await call("listComponents");
-    const judge = intakeOf(kind, { ...known, components });
+    const sold = kind === "sales" ? await call("knownSales") : { sales: [], boxes: [] };
+    const judge = intakeOf(kind, { ...known, components, sold });
     const judged: Judged[] = [];
     rows = [];
     refused = [];

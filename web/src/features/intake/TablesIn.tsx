@@ -1,11 +1,4 @@
-import {
-  guessMapping,
-  INTAKE_COLUMNS,
-  type IntakeColumn,
-  type KnownSales,
-  tableOf,
-  writeTable,
-} from "@jar-count/core/intake";
+import { guessMapping, INTAKE_COLUMNS, type IntakeColumn, tableOf, writeTable } from "@jar-count/core/intake";
 import { type ErrorBody, type Intake, INTAKES } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -171,7 +164,7 @@ export function TablesIn() {
   );
 }
 
-function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf>[1] & KnownSales }) {
+function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf>[1] }) {
   const person = useSettings((s) => s.person);
   const { known: mappings, keep } = useMappings();
   const worker = useWorker<IntakeWorker>(startIntake);
@@ -198,13 +191,12 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setFound(null);
     setProgress({ done: 0, of: of.rows });
     const judged: Judged[] = [];
-    const { places, suppliers, sales, boxes } = known;
-    const sold = kind === "sales" ? { sales, boxes } : { sales: [], boxes: [] };
+    const { places, suppliers } = known;
     try {
       await worker.ask().judge(
         kind,
         by,
-        { places, suppliers, sold },
+        { places, suppliers },
         proxy((done) => setProgress({ done, of: of.rows })),
         proxy((part) => void judged.push(...part)),
       );

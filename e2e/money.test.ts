@@ -1,0 +1,227 @@
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
+import type { Page } from "@playwright/test";
+import { expect, openMonth, stage, test } from "./fixtures.ts";
+
+const view = (page: Page, name: string) =>
+  page.getByRole("group", { name: "Of money" }).getByRole("button", { name, exact: true }).click();
+const openMoney = async (page: Page, theme: string, name?: string) => {
+  await openMonth(page, theme);
+  await stage(page, "Money");
+  if (name) await view(page, name);
+};
+const pounds = async (page: Page, testId: string) =>
+  Number((await page.getByTestId(testId).first().textContent())!.replace(/[£,]/g, "").replace("−", "-"));
+const saveMoney = async (page: Page) => {
+  await page.getByRole("button", { name: "Save the money" }).click();
+  await expect(page.getByRole("button", { name: "Leave it as it was" })).toBeHidden();
+};
+const saved = (page: Page) => expect(page.getByText("· saved")).toBeVisible();
+
+test("what a box costs is drawn as steps that add up to its price, each with its lines", async ({ page }) => {
+  await openMoney(page, "Glaze Shelf");
+  await expect(page.getByTestId("step-left")).toBeVisible();
+  const steps = ["material", "spares", "contents", "packaging", "labour", "postage", "fees", "overhead"];
+  let sum = 0;
+  for (const step of steps) sum += Math.round(100 * (await pounds(page, `step-${step}`)));
+  expect(sum).toBe(Math.round(100 * (await pounds(page, "steps-cost"))));
+  sum += Math.round(100 * ((await pounds(page, "step-tax")) + (await pounds(page, "step-left"))));
+  expect(sum).toBe(Math.round(100 * (await pounds(page, "steps-total"))));
+  // 28.4 mm is 3.4 too thick for a letter, which would be 3.95 − 1.55 cheaper.
+  await expect(page.getByTestId("parcel")).toContainText("3.4 mm thinner saves £2.40 a box");
+
+  // The labels of 60 boxes: two bags and the box each, six seconds a label, at 14.40 an hour.
+  await page.getByRole("button", { name: /^Work/ }).click();
+  await expect(page.getByRole("row", { name: /^Labels 180 labels, 18 min £4.32/ })).toBeVisible();
+  const lines = page.getByTestId("steps").locator("tbody td:last-child");
+  const costs = await lines.allTextContents();
+  expect(costs.reduce((n, c) => n + Math.round(100 * Number(c.replace("£", ""))), 0)).toBe(
+    Math.round(100 * (await pounds(page, "step-run"))),
+  );
+
+  // By the price of a new pack in place of what was paid: for the whole workshop, and it stays.
+  const before = await pounds(page, "step-material");
+  await page.getByRole("button", { name: "bought new" }).click();
+  await expect(page.getByRole("button", { name: "bought new" })).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByTestId("step-material")).not.toHaveText(`£${before.toFixed(2)}`);
+  await page.reload();
+  await expect(page.getByRole("button", { name: "bought new" })).toHaveAttribute("aria-pressed", "true");
+});
+
+test("a price is found for a margin, asked, and is what the box then earns by", async ({ page }) => {
+  await openMoney(page, "Type Drawer");
+  await expect(page.getByText("It has no price yet")).toBeVisible();
+  await view(page, "Price");
+  await page.getByLabel("Wanted margin, %").fill("45");
+  const price = (await page.getByTestId("asked-price").textContent())!;
+  // It ends as the workshop's prices do.
+  expect(price).toMatch(/^£\d+\.50$/);
+  await page.getByRole("button", { name: `Ask ${price} at Quarry Lane shop` }).click();
+  const row = page.getByTestId("price-row").filter({ hasText: "Quarry Lane shop" });
+  await expect(row.getByLabel("Price at Quarry Lane shop")).toHaveValue(price.slice(1));
+  const margin = Number((await row.getByRole("cell").nth(2).textContent())!.replace(" %", ""));
+  expect(margin).toBeGreaterThanOrEqual(45);
+  expect(margin).toBeLessThan(50);
+  await expect(page.getByTestId("break-even")).toContainText(/paid for by the \d+\w\w box of 72/);
+  await view(page, "Cost");
+  await expect(page.getByTestId("steps-total")).toHaveText(price);
+
+  // A price can't be reached: said in place.
+  await view(page, "Price");
+  await page.getByLabel("Wanted margin, %").fill("98");
+  await expect(page.getByText("No price reaches this")).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await expect(row.getByLabel("Price at Quarry Lane shop")).toHaveValue(price.slice(1));
+});
+
+test("what-ifs are kept, compared with the box as it is, and applied or dropped", async ({ page }) => {
+  await openMoney(page, "Letterpress", "What if");
+  await page.getByRole("button", { name: "Try something", exact: true }).click();
+  const first = page.getByRole("region", { name: "What if 1" });
+  await first.getByLabel("Change").selectOption("a price");
+  await first.getByLabel("Tried price", { exact: true }).fill("29.50");
+  await first.getByLabel("Change").selectOption("how many boxes");
+  await first.getByLabel("Tried boxes", { exact: true }).fill("240");
+  await first.getByLabel("Name of the what-if").fill("Dearer and more");
+  const now = page.getByTestId("tried-As it is");
+  const tried = page.getByTestId("tried-Dearer and more");
+  await expect(now).toContainText(/180.*£24.50/);
+  await expect(tried).toContainText(/240.*£29.50.*better/);
+
+  await page.getByRole("button", { name: "Try something else" }).click();
+  const second = page.getByRole("region", { name: "What if 2" });
+  await second.getByLabel("Change").selectOption("the wage");
+  await second.getByLabel("Tried wage", { exact: true }).fill("40");
+  await expect(page.getByTestId("tried-What if 2")).toContainText("worse");
+  // Dragged by its bar as well as typed.
+  await second.getByLabel("Tried wage, dragged").press("Home");
+  await expect(second.getByLabel("Tried wage", { exact: true })).toHaveValue("0.00");
+  await expect(page.getByTestId("tried-What if 2")).toContainText("better");
+
+  // Kept under its name, and nothing of the box is changed by it.
+  await saved(page);
+  await page.reload();
+  await expect(tried).toContainText(/240.*£29.50/);
+  await expect(now).toContainText(/180.*£24.50/);
+
+  await second.getByRole("button", { name: "Drop it" }).click();
+  await expect(second).toBeHidden();
+  await page.getByRole("region", { name: "Dearer and more" }).getByRole("button", { name: "Apply to the box" }).click();
+  await expect(page.getByText("Nothing is tried here yet")).toBeVisible();
+  await expect(page.getByText(/8 colourways · 240 boxes/)).toBeVisible();
+  await view(page, "Price");
+  await expect(page.getByLabel("Price at Quarry Lane shop")).toHaveValue("29.50");
+});
+
+test("a what-if of the workshop's own is applied there: the wage is another for every box", async ({ page }) => {
+  await openMoney(page, "Letterpress", "What if");
+  await page.getByRole("button", { name: "Try something", exact: true }).click();
+  await page.getByLabel("Change").selectOption("the wage");
+  await page.getByLabel("Tried wage", { exact: true }).fill("20.00");
+  await page.getByRole("button", { name: "Apply to the box" }).click();
+  await expect(page.getByText("Nothing is tried here yet")).toBeVisible();
+  await page.goto("/workshop#money");
+  await expect(page.getByLabel("An hour of work")).toHaveValue("20.00");
+});
+
+test("a ladder of discounts that eats the margin is warned of with the order's size", async ({ page }) => {
+  await openMoney(page, "Apiary", "Price");
+  await expect(page.getByText("Orders of several boxes at Quarry Lane shop")).toBeVisible();
+  await expect(page.getByTestId("eaten")).toBeHidden();
+  await page.getByRole("link", { name: "Change these" }).click();
+  await page.getByLabel("Discount 2, % of Quarry Lane shop").fill("50");
+  await saveMoney(page);
+  // Four boxes at 22.50 are the first order above 75: half of 90.00 leaves less than three boxes with a twentieth off.
+  await openMoney(page, "Apiary", "Price");
+  await expect(page.getByTestId("eaten")).toContainText("An order of 4 boxes (£90.00)");
+  await expect(page.getByTestId("eaten")).toContainText("less than one box fewer does");
+});
+
+test("sales come in as a table, say how many to make, and the number is carried to the box", async ({ page }) => {
+  await page.goto("/tables/sales");
+  const head = "Order no,Item,Sold on,Month,Box,Option,Qty,Total";
+  const line = (order: string, qty: string, option = "Lower case", day = "2027-05-20") =>
+    `${order},1,${day},2027-07,Type Drawer,${option},${qty},${(24 * Number(qty)).toFixed(2)}`;
+  const bring = async (lines: string[]) =>
+    page
+      .getByLabel("Table file")
+      .setInputFiles({ name: "july.csv", mimeType: "text/csv", buffer: Buffer.from([head, ...lines].join("\n")) });
+  await bring([line("A1", "3"), line("A2", "2", "Lower case", "yesterday")]);
+  await expect(page.getByTestId("preview")).toContainText("1 refused");
+  await expect(page.getByText(/day: Write a date/)).toBeVisible();
+  await bring([line("A1", "3"), line("A2", "2")]);
+  await expect(page.getByTestId("preview")).toContainText("2 new");
+  await page.getByRole("button", { name: /^Write/ }).click();
+  await expect(page.getByText("Written: 2 new")).toBeVisible();
+  // The same again is the same; what is otherwise is shown before it is taken.
+  await bring([line("A1", "3"), line("A2", "4")]);
+  await expect(page.getByTestId("preview")).toContainText("1 changed");
+  await expect(page.getByText(/quantity 2 → 4/)).toBeVisible();
+  await page.getByRole("button", { name: /^Write/ }).click();
+  await expect(page.getByText("Written: 0 new, 1 changed, 1 as")).toBeVisible();
+
+  // A price first, so that one too few costs something.
+  await openMoney(page, "Type Drawer", "Price");
+  await page.getByLabel("Price at Quarry Lane shop").fill("24.50");
+  await view(page, "How many");
+  await expect(page.getByTestId("how-many-words")).toContainText("7 are sold already");
+  const best = Number(await page.getByTestId("make").textContent());
+  // One of the eight months that went out; which of them says the ratio of what one too few and too many cost.
+  expect([78, 113, 132, 139, 159, 185, 187, 195]).toContain(best);
+  // One too many for nothing much: as many as ever sold.
+  await page.getByLabel("One too many costs").fill("0.01");
+  await expect(page.getByTestId("make")).not.toHaveText(String(best));
+  await page.getByLabel("One too many costs").fill("500");
+  await expect(page.getByTestId("make")).toHaveText("78");
+  await page.getByRole("button", { name: "negative binomial" }).click();
+  await expect(page.getByTestId("make")).not.toHaveText("78");
+  await page.getByRole("button", { name: "as months were" }).click();
+  await expect(page.getByTestId("make")).toHaveText("78");
+
+  await page.getByRole("button", { name: "Carry 78 to the box" }).click();
+  await expect(page.getByText("The box has these numbers.")).toBeVisible();
+  await expect(page.getByText(/3 colourways · 78 boxes/)).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await expect(page.getByText(/3 colourways · 78 boxes/)).toBeVisible();
+});
+
+test("the shop is asked, and its table is looked at before anything is taken", async ({ page }) => {
+  await page.goto("/tables/sales");
+  await page.getByRole("button", { name: "Ask the shop (simulated)" }).click();
+  await expect(page.getByTestId("preview")).toContainText(/[1-9]\d* as they are/);
+  await expect(page.getByTestId("preview")).toContainText("0 refused");
+});
+
+test("with the carrier down, what it said last holds and says of when", async ({ page }) => {
+  const closed = createServer((_, answer) => answer.writeHead(503).end()).listen(0, "127.0.0.1");
+  await openMoney(page, "Apiary");
+  await expect(page.getByTestId("step-postage")).toHaveText("£1.55");
+  await page.goto("/workshop#money");
+  await page.getByLabel("Address of the carrier").fill(`http://127.0.0.1:${(closed.address() as AddressInfo).port}`);
+  await saveMoney(page);
+  await openMoney(page, "Apiary");
+  await expect(page.getByText(/carrier is closed just now.*as it said last, on/)).toBeVisible();
+  await expect(page.getByTestId("step-postage")).toHaveText("£1.55");
+  closed.close();
+  // An address that is none is refused at once, and nothing is lost.
+  await page.goto("/workshop#money");
+  await page.getByLabel("Address of the carrier").fill("nowhere");
+  await expect(page.getByText("Write an address such as")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Save the money" })).toBeDisabled();
+});
+
+test("looking back names where a plan was wrong most, and the bench's times become rates", async ({ page }) => {
+  await page.goto("/look-back");
+  await expect(page.getByTestId("leading")).toHaveText("−48 %");
+  await expect(page.getByText("sales, March, Tenmoku: where the plan was wrong most")).toBeVisible();
+  const march = page.getByRole("region", { name: "March 2027, Glaze Shelf" });
+  await expect(march.getByTestId("looked-back").first()).toContainText(/60 of 60.*\+23 %.*47 of 60/);
+  await page.getByRole("link", { name: "Take these times over as rates" }).click();
+  await page.getByRole("button", { name: "Take the bench’s times over" }).click();
+  await expect(page.getByRole("row", { name: /A piece counted out.*measured, 252 boxes/ })).toBeVisible();
+  await saveMoney(page);
+  await page.reload();
+  await expect(page.getByRole("row", { name: /A piece counted out.*measured, 252 boxes/ })).toBeVisible();
+});
