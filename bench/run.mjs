@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: counting, stock, stock ahead, buying and packing, and what a person feels, each figure beside its
- * aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
+ * `npm run bench`: counting, stock, stock ahead, buying and packing, money, and what a person feels, each figure beside
+ * its aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
  */
 import { spawnSync } from "node:child_process";
 import { rmSync } from "node:fs";
@@ -88,6 +88,14 @@ if (wanted("buying")) {
     const { buy } = await import("./buy.mjs");
     await buy(url, databaseUrl, executablePath, report);
   });
+}
+
+if (wanted("money")) {
+  await withServer(async (url, databaseUrl) => {
+    console.log("\nMoney");
+    const { money } = await import("./money.mjs");
+    await money(url, databaseUrl, executablePath, report);
+  }, false);
 }
 
 if (wanted("ahead")) {

@@ -279,6 +279,16 @@ describe("a box's steps", () => {
     expect(boxes).toBeGreaterThan(0);
   });
 
+  test("what is made in the shop costs its minutes as well, by the ledger", () => {
+    const detail = priced(first!);
+    const bill = billOf(detail);
+    const { component, run } = bill.variants[0]!.needs[0]!;
+    // A minute and a half apiece at 14.40 an hour: 0.36 each.
+    const made = { ...terms(), money: { ...terms().money, made: { [component.id]: 90 } } };
+    const line = stepsOf(detail, bill, made).variants[0]!.lines.find((l) => l.work === "made")!;
+    expect(line).toMatchObject({ step: "labour", many: run, seconds: 90 * run, cost: (0.36 * run).toFixed(2) });
+  });
+
   test("fees stand in it once, by the price paid with its tax", () => {
     const found = stepsOf(priced(first!), billOf(first!), terms());
     // 3 % of 24.00 and 0.20.

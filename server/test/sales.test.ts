@@ -99,6 +99,6 @@ test("the shop sends a table that says what is known already, and what is new", 
   const { version, made: _made, ...money } = await server.call("readMoney");
   await server.send("PUT", "/api/money", { version, money: { ...money, shop: `${server.standIns}/shop/down` } });
   const down = await server.send<{ detail: string }>("GET", "/api/sales/from-shop");
-  expect(down.status).toBe(503);
+  expect(down.status).toBe(502);
   expect(down.body.detail).toMatch(/closed just now.*still here/);
 });

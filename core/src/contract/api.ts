@@ -176,7 +176,7 @@ export const API = {
     ...ROUTES.askShop,
     summary: "What the shop sold of the boxes here, as a table that can be brought in",
     answer: "text/csv",
-    refusals: [503],
+    refusals: [502],
   },
   readLookBack: {
     ...ROUTES.readLookBack,

@@ -28,6 +28,7 @@ export const PROBLEMS = {
   "not-an-archive": { status: 422, title: "Not an archive" },
   stopped: { status: 499, title: "Stopped" },
   fault: { status: 500, title: "Our mistake" },
+  "out-of-reach": { status: 502, title: "Out of reach" },
   busy: { status: 503, title: "Busy for a moment" },
   "not-known": { status: 503, title: "Not known yet" },
   away: { status: 503, title: "Away for a moment" },

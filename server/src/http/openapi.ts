@@ -9,6 +9,7 @@ const REFUSALS: Record<number, string> = {
   413: "The body is too large",
   415: "Another media type was sent",
   422: "Not as agreed: a message for each place",
+  502: "Another one, such as the shop, can't be reached: what it said before still holds",
 };
 
 const content = (answer: z.ZodType | string) =>

@@ -11,6 +11,7 @@ import {
 } from "@jar-count/core/contract";
 import { howMany } from "@jar-count/core/demand";
 import { priceFor, type Terms } from "@jar-count/core/price";
+import { isDeepStrictEqual } from "node:util";
 import type { z } from "zod";
 import { Refusal, stale, wrongAt } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
@@ -73,7 +74,7 @@ export async function readPostage(db: Database, standIns: string | null): Promis
     }
     const now = { asOf: `${new Date().toISOString().slice(0, 19)}Z`, bands: found.data.rates };
     const old = !known || Date.parse(now.asOf) - Date.parse(known.asOf) > 3_600_000;
-    if (old || JSON.stringify(known.bands) !== JSON.stringify(now.bands)) await putBands(db, now);
+    if (old || !isDeepStrictEqual(known.bands, now.bands)) await putBands(db, now);
     return { ...now, fault: null };
   } catch (error) {
     return { bands: known?.bands ?? [], asOf: known?.asOf ?? null, fault: whyNot(error) };

@@ -21,12 +21,13 @@ const PATIENCE = 10_000;
 export async function askShop(db: Session, standIns: string | null): Promise<{ name: string; csv: string }> {
   const { shop } = await findMoney(db);
   const address = shop || (standIns && `${standIns}/shop`);
-  if (!address) throw new Refusal("away", "No shop is named in Workshop yet. A file of sales can be brought in.");
+  if (!address)
+    throw new Refusal("out-of-reach", "No shop is named in Workshop yet. A file of sales can be brought in.");
   // An invented workshop may live in another year than its server.
   const until = [today(), await lastDay(db)].sort().at(-1)!;
   const body = JSON.stringify({ boxes: await listOnSale(db), until });
   const away = (why: string) =>
-    new Refusal("away", `${why} What was brought in before is still here; a file of sales can be brought in.`);
+    new Refusal("out-of-reach", `${why} What was brought in before is still here; a file of sales can be brought in.`);
   let answer: Response;
   try {
     answer = await fetch(`${address.replace(/\/$/, "")}/sales`, {

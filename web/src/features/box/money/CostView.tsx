@@ -1,4 +1,5 @@
 import { COST_BASES, COST_STEPS, type CostBasis, type CostStep } from "@jar-count/core/contract";
+import { coinPlaces } from "@jar-count/core/cost";
 import { dearerThan, type StepLine, type VariantSteps } from "@jar-count/core/price";
 import { scaleLinear } from "d3-scale";
 import { ChevronDown, ChevronRight } from "lucide-react";
@@ -48,6 +49,7 @@ export function CostView() {
       </div>
       <Lead variant={variant} />
       <Steps variant={variant} />
+      <Drivers variant={variant} />
       <ParcelLine variant={variant} />
       <ByColourway />
       <MaterialLines at={at} />
@@ -278,6 +280,30 @@ function StepLines({ variant, step }: { variant: VariantSteps; step: CostStep })
         </tr>
       }
     />
+  );
+}
+
+/** The three things that bring most of a box's cost. */
+function Drivers({ variant }: { variant: VariantSteps }) {
+  const money = useSayMoney();
+  const places = coinPlaces(useBox((w) => w.terms!.currency));
+  const { boxes, lines } = variant;
+  if (boxes === 0) return null;
+  const sums = new Map<string, { name: string; cost: number }>();
+  for (const line of lines) {
+    const name = line.work
+      ? WORK_WORDS[line.work].name.toLowerCase()
+      : (line.component?.name ?? STEP_WORDS[line.step].toLowerCase());
+    sums.set(name, { name, cost: (sums.get(name)?.cost ?? 0) + Number(line.cost ?? 0) });
+  }
+  const most = [...sums.values()].sort((a, b) => b.cost - a.cost).slice(0, 3);
+  const all = Number(variant.run);
+  const part = most.reduce((n, m) => n + m.cost, 0) / Math.max(all, 1e-9);
+  if (all === 0 || most.length < 2) return null;
+  return (
+    <p className="mb-6" data-testid="drivers">
+      {sayPart(part)} of it is {most.map((m) => `${m.name} (${money((m.cost / boxes).toFixed(places))})`).join(", ")}.
+    </p>
   );
 }
 
