@@ -41,6 +41,8 @@ const report = makeReport(
     "a buy list, 24 boxes over 5,000 components with 3 offers each",
     "a packing tap, sent until acknowledged: 16 needs posted",
     "a packing tap on that phone, to paint",
+    "a what-if on 56 variants × 60 roles, spare: key to all numbers painted",
+    "how many to make, 10,000 resamples of 56 variants, about 2,200 buyers: key to the sentence painted",
     "the bench screen on a throttled phone (390 px, 1.6 Mbit/s, 150 ms, CPU ÷ 4), address to first bag painted",
   ]),
 );

@@ -7,6 +7,7 @@ import {
   empirical,
   fitNormal,
   howMany,
+  makeBinomial,
   meanOf,
   negativeBinomial,
   normalCdf,
@@ -20,6 +21,7 @@ import {
   threePoint,
   weightOfPast,
 } from "../src/demand/index.ts";
+import { seeded } from "../src/weigh/index.ts";
 
 const months = (...sold: number[]) => sold.map((n) => ({ sold: n, soldOut: false }));
 const upTo = (p: readonly number[], n: number) => p.slice(0, n + 1).reduce((a, b) => a + b, 0);
@@ -225,6 +227,28 @@ describe("colourways", () => {
       }),
     );
   });
+});
+
+test("binomial variates have the binomial's mean and spread, at few tries and many", () => {
+  const random = seeded(11);
+  const draw = makeBinomial(2300, random);
+  for (const [n, p] of [
+    [5, 0.3],
+    [40, 0.02],
+    [2300, 0.017],
+    [2300, 0.5],
+    [100, 0.97],
+  ] as const) {
+    const times = 20_000;
+    const drawn = Array.from({ length: times }, () => draw(n, p));
+    const mean = drawn.reduce((a, b) => a + b, 0) / times;
+    const variance = drawn.reduce((s, x) => s + (x - mean) ** 2, 0) / (times - 1);
+    const sd = Math.sqrt(n * p * (1 - p));
+    // Five standard errors of the mean, and a twentieth of the variance: np and np(1 − p).
+    expect(Math.abs(mean - n * p)).toBeLessThan((5 * sd) / Math.sqrt(times));
+    expect(Math.abs(variance / sd ** 2 - 1)).toBeLessThan(0.06);
+  }
+  expect([draw(0, 0.5), draw(7, 0), draw(7, 1)]).toEqual([0, 0, 7]);
 });
 
 test("played over and over, colourways come to what can be reckoned", () => {

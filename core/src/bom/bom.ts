@@ -25,6 +25,8 @@ export interface VariantBill {
   boxes: number;
   needs: Need[];
   gaps: Gap[];
+  /** What one box takes: the same for as long as that does not change, whatever the number of boxes. */
+  aBox: object;
 }
 
 /** So much of one component. Quantities are in the component's base unit. */
@@ -147,7 +149,9 @@ interface Worked {
 export function makeBilling(): (detail: BoxDetail, sharing?: Sharing) => Bill {
   let lookUp: LookUp | null = null;
   let last = new Map<string, Worked>();
+  let made: { detail: BoxDetail; sharing: Sharing | undefined; bill: Bill } | null = null;
   return (detail, sharing) => {
+    if (made && made.sharing === sharing && countsTheSame(made.detail, detail)) return made.bill;
     lookUp = lookUpOf(detail, lookUp);
     const now = new Map<string, Worked>();
     for (const variant of detail.box.variants) {
@@ -158,8 +162,28 @@ export function makeBilling(): (detail: BoxDetail, sharing?: Sharing) => Bill {
     const worked = [...now.values()];
     const problems = new Map(worked.flatMap((w) => w.problems.map((p) => [`${p.line} ${p.message}`, p] as const)));
     const variants = worked.map((w) => w.bill);
-    return { variants, totals: totalsOf(variants, sharing), problems: [...problems.values()] };
+    let totals: ComponentTotal[] | null = null;
+    const bill: Bill = {
+      variants,
+      // Only added up where somebody asks for it.
+      get totals() {
+        return (totals ??= totalsOf(variants, sharing));
+      },
+      problems: [...problems.values()],
+    };
+    made = { detail, sharing, bill };
+    return bill;
   };
+}
+
+/** What of a box nothing is counted by: names, days, prices, what was tried. */
+const UNCOUNTED: ReadonlySet<string> = new Set(["id", "version", "month", "theme", "packBy", "prices", "whatIfs"]);
+
+/** Whether a bill of the one is a bill of the other: all that is counted is the same object still. */
+function countsTheSame(a: BoxDetail, b: BoxDetail): boolean {
+  if (a.designs !== b.designs || a.components !== b.components || a.spares !== b.spares) return false;
+  const fields = Object.keys({ ...a.box, ...b.box }) as (keyof Box)[];
+  return fields.every((field) => UNCOUNTED.has(field) || a.box[field] === b.box[field]);
 }
 
 function workOut(
@@ -175,11 +199,15 @@ function workOut(
   const same =
     before?.lookUp.structure === lookUp.structure && before.chosen.every((component, i) => component === chosen[i]);
   if (same && before.bill.boxes === boxes) return { ...before, lookUp };
-  const { needs, gaps, problems } = same
-    ? { ...before.bill, problems: before.problems }
-    : countVariant(box, lookUp, first, second);
+  const counted = same ? null : countVariant(box, lookUp, first, second);
+  const { needs, gaps, problems } = counted ?? { ...before!.bill, problems: before!.problems };
   const run = needs.map((n) => ({ ...n, run: roundUp((n.perBox + n.spare) * boxes, n.component.baseUnit) }));
-  return { lookUp, chosen, problems, bill: { first, second, boxes, needs: run, gaps } };
+  return {
+    lookUp,
+    chosen,
+    problems,
+    bill: { first, second, boxes, needs: run, gaps, aBox: counted ?? before!.bill.aBox },
+  };
 }
 
 /** What is gathered for one bag: so much of a component, before anything is put in to spare. */
@@ -205,10 +233,11 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
   const gaps = new Map<string, Gap>();
   /** What is there once a box, by what was chosen for it: so many are in it already. */
   const once = new Map<string, number>();
-  const gather = (component: Component, { said, closes, cuts, ...of }: Gathered): Need => {
-    const counts = component.baseUnit !== "mm";
-    const known = needs.get(component.id) ?? {
-      need: {
+  const gather = (component: Component, more: Gathered): Need => {
+    let known = needs.get(component.id);
+    if (!known) {
+      const counts = component.baseUnit !== "mm";
+      const need: Need = {
         component,
         perBox: 0,
         piecesPerBox: counts ? 0 : null,
@@ -219,23 +248,27 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
         bags: [],
         from: [],
         beside: [],
-      },
-      bags: new Map<string, Gathered>(),
-    };
-    needs.set(component.id, known);
-    const bag = known.bags.get(of.of);
-    known.need.perBox += of.perBox;
-    if (known.need.piecesPerBox !== null) known.need.piecesPerBox += of.counted;
-    if (!bag) known.bags.set(of.of, { ...of, said, closes, cuts: addCuts([], cuts) });
-    else {
-      bag.perBox += of.perBox;
-      bag.counted += of.counted;
-      bag.cuts = addCuts(bag.cuts, cuts);
-      bag.closes ||= closes;
-      bag.packed &&= of.packed;
-      if (said !== null) bag.said = Math.max(said, bag.said ?? 0);
+      };
+      known = { need, bags: new Map() };
+      needs.set(component.id, known);
     }
-    return known.need;
+    const { need, bags } = known;
+    const bag = bags.get(more.of);
+    need.perBox += more.perBox;
+    if (need.piecesPerBox !== null) need.piecesPerBox += more.counted;
+    if (!bag) {
+      // This object is made for its bag alone.
+      if (more.cuts.length > 0) more.cuts = addCuts([], more.cuts);
+      bags.set(more.of, more);
+    } else {
+      bag.perBox += more.perBox;
+      bag.counted += more.counted;
+      if (more.cuts.length > 0) bag.cuts = addCuts(bag.cuts, more.cuts);
+      bag.closes ||= more.closes;
+      bag.packed &&= more.packed;
+      if (more.said !== null) bag.said = Math.max(more.said, bag.said ?? 0);
+    }
+    return need;
   };
   for (const line of box.lines) {
     const counted = lookUp.count(line, first, second);
@@ -387,6 +420,8 @@ interface Structure {
   pinnedOf: (line: BoxLine) => PinnedDesign | undefined;
   roleOf: (line: BoxLine, entry: KeyEntry) => BoxRole | undefined;
   entriesOf: (pinned: PinnedDesign) => ReadonlyMap<string, KeyEntry>;
+  /** What was counted of a line in a variant, and with which components: another rule of spares counts nothing anew. */
+  kits: Map<string, { chosen: (Component | undefined)[]; kit: Kit }>;
 }
 
 /** Finds designs, roles and choices of a box by their ids, for many questions. */
@@ -413,6 +448,11 @@ function structureOf(
   ) {
     return before;
   }
+  const sameCounts =
+    before?.lines === lines &&
+    before.roles === roles &&
+    before.bindings === bindings &&
+    sameItems(before.designs, designs);
   const pinned = new Map(designs.map((d) => [`${d.designId} ${d.revision}`, d]));
   const byId = new Map(roles.map((r) => [r.id, r]));
   const bound = new Map(bindings.map((b) => [`${b.line} ${b.role}`, b.boxRole]));
@@ -432,6 +472,7 @@ function structureOf(
       entries.set(of, known);
       return known;
     },
+    kits: sameCounts ? before.kits : new Map(),
   };
 }
 
@@ -442,12 +483,12 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
   const structure = structureOf(detail, before?.structure);
   const byId = new Map(detail.components.map((c) => [c.id, c]));
   const pick = picker(detail.box);
-  const chosen: LookUp["chosen"] = (role, first, second) => byId.get(pick(role, first, second) ?? "");
+  const chosenFor: LookUp["chosen"] = (role, first, second) => byId.get(pick(role, first, second) ?? "");
   return {
     structure,
     rules: detail.spares,
     byId: (component) => byId.get(component),
-    chosen,
+    chosen: chosenFor,
     count(line, first, second) {
       const pinned = structure.pinnedOf(line);
       if (!pinned) return null;
@@ -455,16 +496,21 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
       const componentOf: CountedLine["componentOf"] = (key) => {
         const entry = entries.get(key);
         const boxRole = entry && structure.roleOf(line, entry);
-        return { boxRole, component: boxRole && chosen(boxRole, first, second) };
+        return { boxRole, component: boxRole && chosenFor(boxRole, first, second) };
       };
       // A count follows the chosen components' own measures.
+      const chosen = pinned.design.key.map((e) => (e.kind === "mix" ? undefined : componentOf(e.key).component));
+      const at = `${line.id} ${first} ${second}`;
+      const known = structure.kits.get(at);
+      if (known?.chosen.every((c, i) => c === chosen[i])) return { line, pinned, kit: known.kit, componentOf };
       const colourway: Record<string, Measures> = {};
-      for (const entry of pinned.design.key) {
-        const c = entry.kind === "mix" ? undefined : componentOf(entry.key).component;
-        if (c)
-          colourway[entry.key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
-      }
-      return { line, pinned, kit: countKit(pinned.design, line.size, line.option, colourway), componentOf };
+      pinned.design.key.forEach(({ key }, i) => {
+        const c = chosen[i];
+        if (c) colourway[key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
+      });
+      const kit = countKit(pinned.design, line.size, line.option, colourway);
+      structure.kits.set(at, { chosen, kit });
+      return { line, pinned, kit, componentOf };
     },
   };
 }

@@ -16,11 +16,19 @@ export function unitCost(component: Component, basis: CostBasis = "average"): st
   return replacementCost(component) ?? last ?? average;
 }
 
+type Sold = Pick<Component, "offers" | "baseUnit"> & Parameters<typeof convert>[3];
+
+/** Of a component that is here, for as long as it is: it is never changed, only replaced. */
+const known = new WeakMap<Sold, string | null>();
+
 /** What a base unit would cost now, by the first offer; a pack in another unit is converted. */
-export function replacementCost(
-  component: Pick<Component, "offers" | "baseUnit"> & Parameters<typeof convert>[3],
-): string | null {
-  const [offer] = component.offers;
-  const amount = offer && convert(offer.amount, offer.unit, component.baseUnit, component);
-  return offer && amount && amount.n > 0 ? new Big(offer.price).div(amount.n).toFixed(UNIT_PLACES) : null;
+export function replacementCost(component: Sold): string | null {
+  let cost = known.get(component);
+  if (cost === undefined) {
+    const [offer] = component.offers;
+    const amount = offer && convert(offer.amount, offer.unit, component.baseUnit, component);
+    cost = offer && amount && amount.n > 0 ? new Big(offer.price).div(amount.n).toFixed(UNIT_PLACES) : null;
+    known.set(component, cost);
+  }
+  return cost;
 }

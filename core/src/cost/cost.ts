@@ -2,6 +2,7 @@ import Big from "big.js";
 import type { Bill, VariantBill } from "../bom/index.ts";
 import { unitCost } from "../component/index.ts";
 import type { Component, CostBasis } from "../contract/index.ts";
+import { coinsAt, sayCoins } from "./coin.ts";
 
 export interface CostLine {
   component: Component;
@@ -60,13 +61,17 @@ function variantCost(variant: VariantBill, places: number, basis: CostBasis): Va
   const known = costed.get(variant);
   if (known?.by === by) return known.cost;
   const { first, second, boxes, needs } = variant;
+  let all = 0;
   const lines = needs.map(({ component, run }): CostLine => {
     const unit = unitCost(component, basis);
-    return { component, unitCost: unit, cost: unit === null ? null : new Big(unit).times(run).toFixed(places) };
+    if (unit === null) return { component, unitCost: null, cost: null };
+    const coins = coinsAt(unit, run, places);
+    all += coins;
+    return { component, unitCost: unit, cost: sayCoins(coins, places) };
   });
-  const run = lines.reduce((sum, line) => (line.cost === null ? sum : sum.plus(line.cost)), new Big(0));
-  const perBox = boxes > 0 ? run.div(boxes).toFixed(places) : null;
-  const cost = { first, second, boxes, lines, run: run.toFixed(places), perBox };
+  const run = sayCoins(all, places);
+  const perBox = boxes > 0 ? new Big(run).div(boxes).toFixed(places) : null;
+  const cost = { first, second, boxes, lines, run, perBox };
   costed.set(variant, { by, cost });
   return cost;
 }

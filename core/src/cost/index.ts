@@ -1,5 +1,5 @@
 /** Cost and price, in decimal arithmetic. */
 export * from "./cost.ts";
-export { coinPlaces, coinsOf, EXACT, sayCoins, tenThousandths } from "./coin.ts";
+export { coinPlaces, coinsAt, coinsOf, EXACT, inCoins, sayCoins, shareCoins, tenThousandths } from "./coin.ts";
 export { packPrice, priceOfPacks, sumOfMoney, worthOf } from "./offer.ts";
 export { billAsCsv } from "./csv.ts";

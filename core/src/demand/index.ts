@@ -11,5 +11,5 @@ export {
 } from "./distribution.ts";
 export { type Fitted, fitNormal, sizeOf } from "./fit.ts";
 export { bestNumber, howMany, type Outcome, outcomeOf, profitCurve, reserveFor, type Stakes } from "./newsvendor.ts";
-export { demandOf, resample, type Resampled, SHAPES_OF_DEMAND, type ShapeOfDemand } from "./resample.ts";
+export { demandOf, makeBinomial, resample, type Resampled, SHAPES_OF_DEMAND, type ShapeOfDemand } from "./resample.ts";
 export { boxesByShare, type PastShares, type Share, sharesOf, weightOfPast } from "./shares.ts";

@@ -24,17 +24,74 @@ export interface Resampled {
   profit: { from: number; to: number };
 }
 
+/** Makes a generator of standard normal variates, two at a time (Marsaglia and Bray, SIAM Review 6, 1964, 260–264). */
+function makeNormal(random: () => number): () => number {
+  let kept: number | null = null;
+  return () => {
+    if (kept !== null) {
+      const now = kept;
+      kept = null;
+      return now;
+    }
+    for (;;) {
+      const [x, y] = [2 * random() - 1, 2 * random() - 1];
+      const s = x * x + y * y;
+      if (s >= 1 || s === 0) continue;
+      const scale = Math.sqrt((-2 * Math.log(s)) / s);
+      kept = y * scale;
+      return x * scale;
+    }
+  };
+}
+
 /** A gamma variate of a shape, scale 1 (Marsaglia and Tsang, ACM Transactions on Mathematical Software 26, 2000). */
-function gamma(shape: number, random: () => number): number {
-  if (shape < 1) return gamma(shape + 1, random) * random() ** (1 / shape);
+function gamma(shape: number, random: () => number, normal: () => number): number {
+  if (shape < 1) return gamma(shape + 1, random, normal) * Math.exp(Math.log(1 - random()) / shape);
   const d = shape - 1 / 3;
   const c = 1 / Math.sqrt(9 * d);
   for (;;) {
-    // Box and Muller's normal.
-    const x = Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
-    const v = (1 + c * x) ** 3;
-    if (v > 0 && Math.log(1 - random()) < 0.5 * x * x + d - d * v + d * Math.log(v)) return d * v;
+    const x = normal();
+    const root = 1 + c * x;
+    if (root <= 0) continue;
+    // Written out: powers are slow, and this is drawn half a million times.
+    const [v, square] = [root * root * root, x * x];
+    const u = 1 - random();
+    // Most are taken without a logarithm.
+    if (u < 1 - 0.0331 * square * square || Math.log(u) < 0.5 * square + d - d * v + d * Math.log(v)) return d * v;
   }
+}
+
+/**
+ * Makes a generator of binomial variates for up to so many tries: inversion from the mode outwards, exact but for what
+ * a binary float leaves (Kemp, Communications in Statistics, Theory and Methods 15, 1986, 805–813; from memory).
+ */
+export function makeBinomial(most: number, random: () => number): (n: number, p: number) => number {
+  const logFactorial = new Float64Array(most + 1);
+  for (let k = 2; k <= most; k++) logFactorial[k] = logFactorial[k - 1]! + Math.log(k);
+  return (n, p) => {
+    if (n === 0 || p <= 0) return 0;
+    if (p >= 1) return n;
+    const odds = p / (1 - p);
+    const mode = Math.floor((n + 1) * p);
+    const log = logFactorial[n]! - logFactorial[mode]! - logFactorial[n - mode]!;
+    let [up, down] = [mode, mode];
+    let high = Math.exp(log + mode * Math.log(p) + (n - mode) * Math.log1p(-p));
+    let low = high;
+    let left = random() - high;
+    while (left > 0 && (up < n || down > 0)) {
+      if (up < n) {
+        high *= ((n - up) / ++up) * odds;
+        left -= high;
+        if (left <= 0) return up;
+      }
+      if (down > 0) {
+        low *= down / ((n - --down) * odds);
+        left -= low;
+        if (left <= 0) return down;
+      }
+    }
+    return mode;
+  };
 }
 
 /** The first place where a rising list reaches a value. */
@@ -77,24 +134,30 @@ export function resample(asked: {
   const out = new Float64Array(made.length);
   const profits = new Float64Array(times);
   const numbers = new Float64Array(times);
-  const upTo = new Float64Array(alphas.length);
-  const wanted = new Int32Array(made.length);
+  const shares = new Float64Array(alphas.length);
+  const numberAgain =
+    shape === "three-point" || months.length === 0 ? null : makeNumberAgain(months, shape, stakes, presold, random);
+  const normal = makeNormal(random);
+  const binomial = makeBinomial(Math.max(presold, atMost.length), random);
   for (let t = 0; t < times; t++) {
     const n = Math.max(presold, reaching(atMost, random()));
     let all = 0;
-    for (let i = 0; i < alphas.length; i++) upTo[i] = all += gamma(Math.max(1e-6, alphas[i]!), random);
-    wanted.fill(0);
-    for (let k = 0; k < n; k++) wanted[reaching(upTo, random() * all)]!++;
+    for (let i = 0; i < alphas.length; i++) all += shares[i] = gamma(Math.max(1e-6, alphas[i]!), random, normal);
     let profit = 0;
+    // Colourway by colourway: of the buyers that are left, each takes this one with its part of what is left.
+    let buyers = n;
     for (let i = 0; i < made.length; i++) {
-      const [there, want] = [made[i]!, wanted[i]!];
+      const want = i === made.length - 1 ? buyers : binomial(buyers, Math.min(1, shares[i]! / all));
+      buyers -= want;
+      all -= shares[i]!;
+      const there = made[i]!;
       if (want >= there) out[i]!++;
       left[i]! += Math.max(0, there - want);
       short[i]! += Math.max(0, want - there);
       profit += stakes.under * Math.min(there, want) - stakes.over * Math.max(0, there - want);
     }
     profits[t] = profit;
-    numbers[t] = shape === "three-point" ? 0 : numberAgain(months, shape, stakes, presold, random);
+    numbers[t] = numberAgain?.() ?? 0;
   }
   profits.sort();
   numbers.sort();
@@ -110,46 +173,59 @@ export function resample(asked: {
   };
 }
 
-/** The number to make from past months drawn with replacement. */
-function numberAgain(
+/**
+ * Makes what finds the number to make from past months drawn with replacement, again and again: each draw only says how
+ * often each month came.
+ */
+function makeNumberAgain(
   months: readonly PastMonth[],
   shape: Exclude<ShapeOfDemand, "three-point">,
   stakes: Stakes,
   presold: number,
   random: () => number,
-): number {
-  const drawn = months.map(() => months[Math.floor(random() * months.length)]!);
-  if (shape === "empirical") return Math.max(presold, leastOf(drawn, stakes.under / (stakes.under + stakes.over)));
-  const mean = drawn.reduce((s, m) => s + m.sold, 0) / drawn.length;
-  const variance = drawn.reduce((s, m) => s + (m.sold - mean) ** 2, 0) / Math.max(1, drawn.length - 1);
+): () => number {
+  const ratio = stakes.under / (stakes.under + stakes.over);
+  // Who sold out at so many stands behind those that asked for just so many.
+  const sorted = [...months].sort((a, b) => a.sold - b.sold || Number(a.soldOut) - Number(b.soldOut));
+  const many = sorted.length;
+  const came = new Int32Array(many);
+  const z = shape === "empirical" ? 0 : normalQuantile(ratio);
+  const least = () => {
+    let [left, atRisk, last] = [1, many, 0];
+    for (let i = 0; i < many; i++) {
+      if (came[i] === 0) continue;
+      last = sorted[i]!.sold;
+      if (!sorted[i]!.soldOut) left *= 1 - came[i]! / atRisk;
+      atRisk -= came[i]!;
+      if (1 - left >= ratio - 1e-12) return last;
+    }
+    return last;
+  };
   // Months that sold out are taken as they are here: the fit of lower bounds is for the number itself.
-  const z = normalQuantile(stakes.under / (stakes.under + stakes.over));
-  return Math.max(presold, Math.max(0, Math.ceil(mean + z * Math.sqrt(variance) - 0.5)));
-}
-
-/** The least number that reaches the ratio, by the product-limit estimate, without its whole list. */
-function leastOf(drawn: readonly PastMonth[], ratio: number): number {
-  const sorted = [...drawn].sort((a, b) => a.sold - b.sold || Number(a.soldOut) - Number(b.soldOut));
-  let left = 1;
-  for (const [i, { sold, soldOut }] of sorted.entries()) {
-    if (!soldOut) left *= 1 - 1 / (sorted.length - i);
-    if (1 - left >= ratio - 1e-12) return sold;
-  }
-  return sorted.at(-1)!.sold;
+  const fitted = () => {
+    let [sum, squares] = [0, 0];
+    for (let i = 0; i < many; i++) {
+      sum += came[i]! * sorted[i]!.sold;
+      squares += came[i]! * sorted[i]!.sold ** 2;
+    }
+    const mean = sum / many;
+    const variance = many > 1 ? Math.max(0, squares - sum * mean) / (many - 1) : 0;
+    return Math.max(0, Math.ceil(mean + z * Math.sqrt(variance) - 0.5));
+  };
+  return () => {
+    came.fill(0);
+    for (let i = 0; i < many; i++) came[Math.floor(random() * many)]!++;
+    return Math.max(presold, shape === "empirical" ? least() : fitted());
+  };
 }
 
 /** The standard normal's quantile, by bisection of its distribution: to 1e-9. */
 function normalQuantile(part: number): number {
-  const known = QUANTILES.get(part);
-  if (known !== undefined) return known;
   let [low, high] = [-9, 9];
   while (high - low > 1e-9) {
     const middle = (low + high) / 2;
     if (normalCdf(middle) < part) low = middle;
     else high = middle;
   }
-  QUANTILES.clear();
-  QUANTILES.set(part, low);
   return low;
 }
-const QUANTILES = new Map<number, number>();

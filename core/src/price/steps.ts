@@ -1,17 +1,18 @@
 import Big from "big.js";
 import { type Bill, type Need, roundUp, type VariantBill } from "../bom/index.ts";
+import { unitCost } from "../component/index.ts";
 import {
   type Band,
   type BoxDetail,
   type Component,
   COST_STEPS,
+  type CostBasis,
   type CostStep,
   type FrozenCost,
   type MoneyTerms,
   type WorkStep,
 } from "../contract/index.ts";
-import { coinPlaces, costOf } from "../cost/index.ts";
-import { shareCharge } from "../stock/index.ts";
+import { coinPlaces, coinsAt, inCoins, sayCoins, shareCoins } from "../cost/index.ts";
 import { type Parcel, parcelOf } from "./parcel.ts";
 import { type Posted, postageFor } from "./postage.ts";
 import { selling } from "./price.ts";
@@ -82,20 +83,65 @@ function partsOf(need: Need, variant: VariantBill): { step: CostStep; many: numb
   ].filter((p) => p.many > 1e-9);
 }
 
-/** Seconds of work as money, to the coin. */
+/** Seconds of work as whole coins. */
 const wageFor = (wage: string, seconds: number, places: number) =>
-  new Big(wage).times(seconds).div(3600).toFixed(places);
+  inCoins(new Big(wage).times(seconds).div(3600).toFixed(8), places);
 
-/** What a variant's parts, its parcel and its work are: the same for as long as its bill is there. */
-const measured = new WeakMap<VariantBill, { parcel: Parcel; work: ReturnType<typeof workOfBox> }>();
-function measure(variant: VariantBill) {
-  const known = measured.get(variant) ?? { parcel: parcelOf(variant), work: workOfBox(variant) };
-  measured.set(variant, known);
+/** What one box is for the carrier, and how much work: the same for as long as it takes the same. */
+const ofABox = new WeakMap<object, { parcel: Parcel; work: ReturnType<typeof workOfBox> }>();
+function aBoxOf(variant: VariantBill) {
+  let known = ofABox.get(variant.aBox);
+  if (!known) ofABox.set(variant.aBox, (known = { parcel: parcelOf(variant), work: workOfBox(variant) }));
   return known;
 }
 
-const sum = (amounts: readonly (string | null)[], places: number) =>
-  amounts.reduce((all, a) => (a === null ? all : all.plus(a)), new Big(0)).toFixed(places);
+/** A variant's parts: what each step comes to in coins, and the needs that they are of. */
+interface Parts {
+  by: string;
+  sums: Map<CostStep, number>;
+  unpriced: Component[];
+  /** Made when they are asked for. */
+  lines: () => StepLine[];
+}
+/** By a variant's bill, under the basis and the coin that they were reckoned by last. */
+const reckoned = new WeakMap<VariantBill, Parts>();
+
+/** A variant's parts by steps: each line of the bill is rounded once, and shared out to the steps that it is of. */
+function partsOfVariant(variant: VariantBill, places: number, basis: CostBasis): Parts {
+  const by = `${places} ${basis}`;
+  const known = reckoned.get(variant);
+  if (known?.by === by) return known;
+  const sums = new Map<CostStep, number>();
+  const unpriced: Component[] = [];
+  const shared = variant.needs.map((need) => {
+    const of = partsOf(need, variant);
+    const unit = unitCost(need.component, basis);
+    if (unit === null) {
+      unpriced.push(need.component);
+      return { need, of, shares: null };
+    }
+    const shares = shareCoins(
+      coinsAt(unit, need.run, places),
+      of.map((p) => p.many),
+    );
+    of.forEach(({ step }, k) => sums.set(step, (sums.get(step) ?? 0) + shares[k]!));
+    return { need, of, shares };
+  });
+  let made: StepLine[] | null = null;
+  const lines = () =>
+    (made ??= shared.flatMap(({ need: { component, from }, of, shares }) =>
+      of.map(({ step, many }, k) => ({
+        step,
+        component,
+        role: from[0]?.boxRole ?? component.id,
+        many,
+        cost: shares && sayCoins(shares[k]!, places),
+      })),
+    ));
+  const found = { by, sums, unpriced, lines };
+  reckoned.set(variant, found);
+  return found;
+}
 
 /**
  * What each variant of a box costs, step by step. Each line of a run is rounded once to the coin; a step is the sum of
@@ -105,41 +151,42 @@ const sum = (amounts: readonly (string | null)[], places: number) =>
 export function stepsOf({ box }: Pick<BoxDetail, "box">, bill: Bill, terms: Terms): BoxSteps {
   const { money, currency } = terms;
   const places = coinPlaces(currency);
-  const material = costOf(bill, places, money.basis);
   const price = box.prices.find((p) => money.channels.some((c) => c.id === p.channel));
   const channel = price && money.channels.find((c) => c.id === price.channel);
+  const asked = price && channel ? selling(new Big(price.single), new Big(0), channel) : null;
+  const fee = asked && inCoins(asked.fee.toFixed(places), places);
+  const overhead = inCoins(money.overhead, places);
   const boxesInAll = bill.variants.reduce((n, v) => n + v.boxes, 0);
   const setUp = secondsFor(money.rates, "set-up");
-  const weights = bill.variants.map((v) => v.boxes);
-  const setUpCosts = boxesInAll > 0 ? shareCharge(wageFor(money.wage, setUp, places), weights, places) : [];
+  const setUpCosts = shareCoins(
+    wageFor(money.wage, setUp, places),
+    bill.variants.map((v) => v.boxes),
+  );
+  // Nothing is posted before the workshop says where to.
+  const bands = money.zone === "" ? [] : terms.bands;
+  const hasMade = Object.keys(money.made).length > 0;
+  const unpriced = new Map<string, Component>();
 
   const variants = bill.variants.map((variant, i): VariantSteps => {
     const { first, second, boxes, needs } = variant;
-    const { parcel, work } = measure(variant);
-    // Nothing is posted before the workshop says where to.
-    const posted = postageFor(money.zone === "" ? [] : terms.bands, parcel, money.zone, money.service);
-    const lines: StepLine[] = [];
-    const run = (step: CostStep, amount: string, many: number, more: Partial<StepLine> = {}) =>
-      lines.push({ step, many, cost: amount, ...more });
-    needs.forEach((need, j) => {
-      const { component, cost } = material.variants[i]!.lines[j]!;
-      const parts = partsOf(need, variant);
-      const shares =
-        cost === null
-          ? null
-          : shareCharge(
-              cost,
-              parts.map((p) => p.many),
-              places,
-            );
-      const role = need.from[0]?.boxRole ?? component.id;
-      parts.forEach(({ step, many }, k) => lines.push({ step, component, role, many, cost: shares && shares[k]! }));
-      const made = money.made[component.id];
-      if (made) {
-        const seconds = made * need.run;
-        run("labour", wageFor(money.wage, seconds, places), need.run, { component, work: "made", seconds });
-      }
-    });
+    const { parcel, work } = aBoxOf(variant);
+    const parts = partsOfVariant(variant, places, money.basis);
+    for (const component of parts.unpriced) unpriced.set(component.id, component);
+    const posted = postageFor(bands, parcel, money.zone, money.service);
+    const others: StepLine[] = [];
+    const inSteps = new Map(parts.sums);
+    let seconds = 0;
+    const run = (step: CostStep, coins: number, many: number, more: Partial<StepLine> = {}) => {
+      inSteps.set(step, (inSteps.get(step) ?? 0) + coins);
+      seconds += more.seconds ?? 0;
+      others.push({ step, many, cost: sayCoins(coins, places), ...more });
+    };
+    for (const { component, run: many } of hasMade ? needs : []) {
+      const each = money.made[component.id];
+      if (each === undefined) continue;
+      const seconds = each * many;
+      run("labour", wageFor(money.wage, seconds, places), many, { component, work: "made", seconds });
+    }
     if (boxes > 0) {
       for (const { step, many } of work) {
         const seconds = many * boxes * secondsFor(money.rates, step);
@@ -148,56 +195,53 @@ export function stepsOf({ box }: Pick<BoxDetail, "box">, bill: Bill, terms: Term
       if (setUp > 0) {
         run("labour", setUpCosts[i]!, 1, { work: "set-up", seconds: (setUp * boxes) / boxesInAll });
       }
-      const times = (amount: string | number) => new Big(amount).round(places, 1).times(boxes).toFixed(places);
-      if (posted.band) run("postage", times(posted.band.price), boxes);
-      if (price && channel) {
-        const { fee } = selling(new Big(price.single), new Big(0), channel);
-        run("fees", times(fee.toFixed(places)), boxes);
-      }
-      if (Number(money.overhead) > 0) run("overhead", times(money.overhead), boxes);
+      if (posted.band) run("postage", inCoins(posted.band.price, places) * boxes, boxes);
+      if (fee !== null) run("fees", fee * boxes, boxes);
+      if (overhead > 0) run("overhead", overhead * boxes, boxes);
     }
-
-    const byStep = new Map(COST_STEPS.map((step) => [step, [] as (string | null)[]]));
-    for (const line of lines) byStep.get(line.step)!.push(line.cost);
-    const runs = COST_STEPS.map((step) => sum(byStep.get(step)!, places));
-    const all = sum(runs, places);
-    const perBox = boxes > 0 ? new Big(all).div(boxes).toFixed(places) : null;
-    const shared = perBox === null ? null : shareCharge(perBox, runs.map(Number), places);
+    const runs = COST_STEPS.map((step) => inSteps.get(step) ?? 0);
+    const all = runs.reduce((a, b) => a + b, 0);
+    const perBox = boxes > 0 ? Math.round(all / boxes) : null;
+    const shared = perBox === null ? null : shareCoins(perBox, runs);
     const sold = (): VariantSteps["sold"] => {
-      if (perBox === null || !price || !channel) return null;
-      const { tax, untaxed } = selling(new Big(price.single), new Big(0), channel);
-      const taxed = tax.toFixed(places);
-      const margin = new Big(price.single).minus(taxed).minus(perBox);
-      const part = untaxed.gt(0) ? Number(margin.div(untaxed)) : 0;
-      return { price: new Big(price.single).toFixed(places), tax: taxed, margin: margin.toFixed(places), part };
+      if (perBox === null || !price || !asked) return null;
+      const [whole, tax] = [inCoins(price.single, places), inCoins(asked.tax.toFixed(places), places)];
+      const margin = whole - tax - perBox;
+      const part = asked.untaxed.gt(0) ? margin / (Number(asked.untaxed) * 10 ** places) : 0;
+      return { price: sayCoins(whole, places), tax: sayCoins(tax, places), margin: signed(margin, places), part };
     };
     return {
       first,
       second,
       boxes,
-      lines,
-      steps: COST_STEPS.map((step, k) => ({ step, run: runs[k]!, perBox: shared && shared[k]! })),
-      run: all,
-      perBox,
+      get lines() {
+        return [...parts.lines(), ...others];
+      },
+      steps: COST_STEPS.map((step, k) => ({
+        step,
+        run: sayCoins(runs[k]!, places),
+        perBox: shared && sayCoins(shared[k]!, places),
+      })),
+      run: sayCoins(all, places),
+      perBox: perBox === null ? null : sayCoins(perBox, places),
       sold: sold(),
-      seconds: lines.reduce((n, l) => n + (l.seconds ?? 0), 0),
+      seconds,
       parcel,
       posted,
     };
   });
-  const runInAll = sum(
-    variants.map((v) => v.run),
-    places,
-  );
+  const runInAll = variants.reduce((sum, v) => sum.plus(v.run), new Big(0)).toFixed(places);
   return {
     variants,
     channel: channel?.id ?? null,
     run: runInAll,
     boxes: boxesInAll,
     perBox: boxesInAll > 0 ? new Big(runInAll).div(boxesInAll).toFixed(places) : null,
-    unpriced: material.unpriced,
+    unpriced: [...unpriced.values()],
   };
 }
+
+const signed = (coins: number, places: number) => `${coins < 0 ? "-" : ""}${sayCoins(Math.abs(coins), places)}`;
 
 /** What a run was planned to cost, to be frozen with its bill. */
 export function frozenCosts({ box }: Pick<BoxDetail, "box">, steps: BoxSteps, { money, currency }: Terms): FrozenCost {

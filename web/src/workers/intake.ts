@@ -43,8 +43,8 @@ const intake = {
   },
 
   /**
-   * Judges every row by what the server has now. Components and sales are read here and not handed over: thousands of them
-   * would hold the page up.
+   * Judges every row by what the server has now. Components and sales are read here and not handed over: thousands of
+   * them would hold the page up.
    */
   async judge(
     kind: Intake,

@@ -32,7 +32,7 @@ export interface BoxWork {
   componentOf: ReadonlyMap<string, Component>;
   /** The choices of each box role: the same list for as long as none of them changes. */
   picksOf: ReadonlyMap<string, readonly Pick[]>;
-  /** The box with its designs and chosen components, as counting takes it. */
+  /** The box with its designs and chosen components, as counting takes it; its names and what-ifs may be older ones. */
   detail: BoxDetail;
   /** What it shares with other boxes; null until it is here. */
   shares: Shares | null;
@@ -156,9 +156,12 @@ export function makeBoxStore(
       : [...new Set([...doc.picks, ...doc.contents].map((p) => p.component))].flatMap((c) => componentOf.get(c) ?? []);
     const box = { ...doc, id, version };
     const { spares } = given.found;
-    const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen, spares };
-    const bill = billing(detail, sharingOf(box));
+    const bill = billing({ box, designs: designs as PinnedDesign[], components: chosen, spares }, sharingOf(box));
     const { terms } = given;
+    // Where only names or what is tried changed, what follows from the rest stays the same objects.
+    const same = before?.bill === bill && before.terms === terms && before.box.prices === doc.prices;
+    if (same) return { ...before, box, components: given.components, shares: given.shares };
+    const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen, spares };
     return {
       box,
       designs,

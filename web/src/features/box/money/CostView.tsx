@@ -377,7 +377,10 @@ function ByColourway() {
     const most = found.by ? `, ${money(found.by.more)} ${of} ${found.by.component.name}` : "";
     return `${money(found.more)} more${most}`;
   };
-  const rows = steps.variants.map((v, i) => ({ ...v, name: names[i]!, why: why(v) }));
+  const rows = steps.variants.map((v, i) => {
+    const { first, second, boxes, perBox, sold, run } = v;
+    return { first, second, boxes, perBox, sold, run, name: names[i]!, why: why(v) };
+  });
   return (
     <>
       <h2 className="mb-2">By colourway</h2>

@@ -3,6 +3,7 @@ import { boughtBy, changedBox, isOfBox, secondsFor } from "@jar-count/core/price
 import { inputOf } from "@jar-count/core/component";
 import { Plus, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { call } from "../../../api/client.ts";
 import { queryClient, stockChanged, workshopQuery } from "../../../api/queries.ts";
 import { refusalOf } from "../../../api/refusal.ts";
@@ -73,37 +74,50 @@ export function WhatIfView() {
 /** What each what-if comes to, worked out beside the page: the last answer stands until the next is there. */
 function useTried(whatIfs: readonly WhatIf[]) {
   const worker = useWorker<WhatIfWorker>(startWorker);
-  const { detail, terms, components } = useBox((w) => w);
+  const { detail, terms, components } = useBox(
+    useShallow(({ detail, terms, components }) => ({ detail, terms, components })),
+  );
   const [results, setResults] = useState<ReadonlyMap<string, TriedCost>>(new Map());
   const [slow, setSlow] = useState(false);
-  const running = useRef(0);
+  const turn = useRef(0);
+  /** What the worker holds, and what of it was answered: only what changed is asked for. */
+  const held = useRef<{ of: unknown[]; answered: Map<string, { changes: unknown; cost: TriedCost }> }>(null);
+  // Components come into it where a try names one.
+  const named = whatIfs.flatMap((w) => w.changes.flatMap((c) => (c.what === "component" ? [c.with] : []))).join(" ");
   useEffect(() => {
     if (!terms) return;
-    const turn = ++running.current;
-    const named = new Set(whatIfs.flatMap((w) => w.changes.flatMap((c) => (c.what === "component" ? [c.with] : []))));
-    const wanted = components.filter((c) => named.has(c.id));
+    const mine = ++turn.current;
     const remote = worker.ask();
-    // Calls are answered in their order: what is held now is what each of these is reckoned with.
-    const held = remote.hold({ detail, terms }, wanted);
+    const of = [worker, detail, terms, components, named];
+    if (!held.current?.of.every((x, i) => x === of[i])) {
+      const wanted = new Set(named.split(" "));
+      void remote.hold(
+        { detail, terms },
+        components.filter((c) => wanted.has(c.id)),
+      );
+      held.current = { of, answered: new Map() };
+    }
+    const { answered } = held.current!;
     const late = setTimeout(() => setSlow(true), 400);
     void (async () => {
-      await held;
       const found = new Map<string, TriedCost>();
-      found.set("saved", await remote.reckon("saved", []));
-      for (const { id, changes } of whatIfs) {
-        if (turn !== running.current) return;
-        found.set(id, await remote.reckon(id, changes));
+      for (const { id, changes } of [{ id: "saved", changes: NOTHING }, ...whatIfs]) {
+        const known = answered.get(id);
+        const cost = known?.changes === changes ? known.cost : await remote.reckon(id, changes);
+        if (mine !== turn.current) return;
+        answered.set(id, { changes, cost });
+        found.set(id, cost);
       }
-      if (turn !== running.current) return;
       setResults(found);
     })().finally(() => {
       clearTimeout(late);
       setSlow(false);
     });
     return () => clearTimeout(late);
-  }, [worker, detail, terms, components, whatIfs]);
+  }, [worker, detail, terms, components, named, whatIfs]);
   return { results, slow };
 }
+const NOTHING: readonly WhatIfChange[] = [];
 
 const mean = (cost: TriedCost, of: (v: TriedCost["variants"][number]) => number) => {
   const boxes = cost.variants.reduce((n, v) => n + v.boxes, 0);
