@@ -191,7 +191,10 @@ test("the shop is asked, and its table is looked at before anything is taken", a
   await page.goto("/tables/sales");
   await page.getByRole("button", { name: "Ask the shop (simulated)" }).click();
   await expect(page.getByTestId("preview")).toContainText(/[1-9]\d* as they are/);
+  await expect(page.getByTestId("preview")).toContainText(/[1-9]\d* new/);
   await expect(page.getByTestId("preview")).toContainText("0 refused");
+  await page.getByRole("button", { name: /^Write/ }).click();
+  await expect(page.getByText(/^Written: [1-9]\d* new, 0 changed/)).toBeVisible();
 });
 
 test("with the carrier down, what it said last holds and says of when", async ({ page }) => {

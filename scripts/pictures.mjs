@@ -35,7 +35,6 @@ const PICTURES = [
     },
   ],
   ["worn-necklace", design("Sluice Gate Necklace")],
-  ["bench-dark", design("Kiln Door Earrings"), "dark"],
   ["box-designs", `${box("Letterpress")}/designs`],
   ["colour-tray", `${box("Letterpress")}/colours`],
   [
@@ -48,10 +47,43 @@ const PICTURES = [
     },
   ],
   ["cost", `${box("Glaze Shelf")}/cost`],
-  ["lists", `${box("Dye Garden")}/lists`],
+  [
+    "what-if",
+    `${box("Letterpress")}/cost?view=what-if`,
+    "light",
+    async (page) => {
+      const begin = page.getByRole("button", { name: "Try something", exact: true });
+      if (await begin.isVisible()) {
+        await begin.click();
+        await page.getByLabel("Change").selectOption("a price");
+        await page.getByLabel("Tried price", { exact: true }).fill("26.50");
+        await page.getByLabel("Change").selectOption("how many boxes");
+        await page.getByLabel("Tried boxes", { exact: true }).fill("150");
+        await page.getByLabel("Name of the what-if").fill("Dearer, and fewer of them");
+        await page.getByRole("button", { name: "Try something else" }).click();
+        await page.getByLabel("Change").last().selectOption("how long work takes");
+        await page.getByLabel("Tried seconds", { exact: true }).fill("1");
+        await page.getByLabel("Name of the what-if").last().fill("Counted by weight");
+        await page.getByText("· saved").waitFor();
+      }
+      await page.getByTestId("tried-Counted by weight").waitFor();
+    },
+  ],
+  ["price", `${box("Apiary")}/cost?view=price`],
+  [
+    "how-many",
+    `${box("Letterpress")}/cost?view=how-many`,
+    "light",
+    async (page) => void (await page.getByTestId("make").waitFor()),
+  ],
+  [
+    "look-back",
+    "/look-back",
+    "light",
+    async (page) => void (await page.getByTestId("looked-back").first().waitFor()),
+  ],
   ["ahead", "/ahead"],
   ["jars", "/jars"],
-  ["jar", jar("R04-CELA")],
   [
     "weighing",
     `${jar("R06-SMOK")}/count`,
@@ -70,15 +102,6 @@ const PICTURES = [
           .getByRole("button", { name: new RegExp(`^Take ${grams}`) })
           .click();
       }
-    },
-  ],
-  [
-    "stocktake",
-    "/stocktakes",
-    "light",
-    async (page) => {
-      await page.getByRole("button", { name: "Begin a walk" }).click();
-      await page.getByTestId("walk-jar").waitFor();
     },
   ],
   ["buy", `/buy?boxes=${named(boxes, "theme", "Letterpress")}`],

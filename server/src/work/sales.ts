@@ -10,8 +10,9 @@ export async function readSoldMonths(db: Session): Promise<SoldMonths> {
   return { months: await listSoldMonths(db), asOf: await lastTakenIn(db) };
 }
 
-/** How long the shop may take to answer, ms. */
+/** How long the shop may take to answer, and a week, ms. */
 const PATIENCE = 10_000;
+const WEEK = 7 * 86_400_000;
 
 /**
  * Asks the shop what it sold of the boxes here: a table that can be looked at and brought in like any other.
@@ -23,8 +24,10 @@ export async function askShop(db: Session, standIns: string | null): Promise<{ n
   const address = shop || (standIns && `${standIns}/shop`);
   if (!address)
     throw new Refusal("out-of-reach", "No shop is named in Workshop yet. A file of sales can be brought in.");
-  // An invented workshop may live in another year than its server.
-  const until = [today(), await lastDay(db)].sort().at(-1)!;
+  // An invented workshop may live in a year to come: there it goes on for a week each time the shop is asked.
+  const now = today();
+  const last = await lastDay(db);
+  const until = last < now ? now : new Date(Date.parse(last) + WEEK).toISOString().slice(0, 10);
   const body = JSON.stringify({ boxes: await listOnSale(db), until });
   const away = (why: string) =>
     new Refusal("out-of-reach", `${why} What was brought in before is still here; a file of sales can be brought in.`);

@@ -114,7 +114,7 @@ function Shelf({ onFind }: { onFind: () => void }) {
         <button
           type="button"
           onClick={onFind}
-          className="flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 text-left hover:bg-hush md:w-full"
+          className="flex items-baseline justify-between gap-3 rounded-md px-2 py-1 text-left hover:bg-hush md:w-full"
         >
           Find <kbd className="hidden font-mono text-xs text-muted md:inline">/</kbd>
         </button>
@@ -123,7 +123,7 @@ function Shelf({ onFind }: { onFind: () => void }) {
             key={room.to}
             to={room.to}
             className={({ isActive }) =>
-              "flex items-baseline justify-between gap-3 rounded-md px-2 py-1.5 " +
+              "flex items-baseline justify-between gap-3 rounded-md px-2 py-1 " +
               `${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`
             }
           >
