@@ -47,6 +47,15 @@ test("the same order twice is one; what changed is changed; what comes back is t
   expect(await monthOf("Type Drawer")).toMatchObject({ sold: 4 });
 });
 
+test("two who bring the same at once bring it once", async () => {
+  const rows = Array.from({ length: 40 }, (_, i) => row({ order: `C-${i}` }));
+  const done = await Promise.all([bring(rows), bring(rows), bring(rows)]);
+  expect(done.map((d) => d.body.new).sort()).toEqual([0, 0, 40]);
+  expect(done.map((d) => d.body.same).sort()).toEqual([0, 40, 40]);
+  const { sales } = await server.call("knownSales");
+  expect(sales.filter((s) => s.order.startsWith("C-"))).toHaveLength(40);
+});
+
 test("all of a table or nothing, each line with what to mend", async () => {
   const before = await monthOf("Type Drawer");
   const wrong = await bring([

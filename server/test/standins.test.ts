@@ -1,5 +1,7 @@
+import { CarrierRates } from "@jar-count/core/contract";
 import { guessMapping, intakeOf, mapped, readTable } from "@jar-count/core/intake";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import { shopSales } from "../src/standins/shop.ts";
 import { priceList } from "../src/standins/supplier.ts";
 import { startServer, type TestServer } from "./harness.ts";
 
@@ -66,4 +68,52 @@ test("a supplier that is not here, and one that sells nothing here, are refused 
     status: 404,
     body: { detail: expect.stringContaining("Nothing here is sold by Empty Shelf yet") },
   });
+});
+
+test("the carrier's quotes are the rates of its table, in whatever currency it is asked for", async () => {
+  const ask = async (path: string) => {
+    const answer = await fetch(`${demo.standIns}/carrier/${path}`);
+    return { status: answer.status, body: (await answer.json()) as Record<string, unknown> };
+  };
+  const { body } = await ask("rates?currency=KWD");
+  const found = CarrierRates.parse(body);
+  expect(found.currency).toBe("KWD");
+  expect(found.rates.every((r) => /^\d+\.\d{3}$/.test(r.price))).toBe(true);
+  expect(found.rates[0]!.zone).toBe("home");
+  expect((await ask("quote?g=100&thick=25&zone=home")).body).toMatchObject({ service: "large letter", price: "1.55" });
+  expect((await ask("quote?g=101&thick=25&zone=home")).body).toMatchObject({ price: "2.10" });
+  expect((await ask("quote?g=50000&zone=home")).status).toBe(404);
+  expect((await ask("down/rates")).status).toBe(503);
+  expect((await fetch(`${demo.standIns}/nobody`)).status).toBe(404);
+});
+
+test("the shop sells the same to the same question, never more than there is, and takes a little back", () => {
+  const box = (boxes: number) => ({
+    month: "2027-04",
+    theme: "Apiary",
+    price: "22.50",
+    colourways: ["Honey", "Wax"].map((name) => ({ name, second: "", boxes })),
+  });
+  const lines = shopSales([box(70)], "2027-12-31");
+  expect(shopSales([box(70)], "2027-12-31")).toEqual(lines);
+  const count = (of: typeof lines, type: string) => of.filter((l) => l.Type === type).reduce((n, l) => n + l.Qty, 0);
+  expect(count(lines, "sale")).toBeGreaterThan(50);
+  expect(count(lines, "return")).toBeLessThan(10);
+  for (const name of ["Honey", "Wax"]) {
+    expect(
+      count(
+        lines.filter((l) => l.Option === name),
+        "sale",
+      ),
+    ).toBeLessThanOrEqual(70);
+  }
+  // What is told later begins with what was told before.
+  const early = shopSales([box(70)], "2027-03-01");
+  expect(early.length).toBeLessThan(lines.length);
+  expect(early.every((l) => lines.some((x) => x.Order === l.Order && x.Item === l.Item))).toBe(true);
+  // Over many boxes some sell out, and then no more of them is sold.
+  const many = Array.from({ length: 30 }, (_, i) => shopSales([{ ...box(20), theme: `Box ${i}` }], "2027-12-31"));
+  const sold = many.map((of) => count(of, "sale"));
+  expect(Math.max(...sold)).toBe(40);
+  expect(Math.min(...sold)).toBeLessThan(38);
 });

@@ -52,6 +52,8 @@ interface DraftOptions<T> {
   name: string;
   doc: T;
   version: number;
+  /** Fields that drafts do not have which this browser kept before there were such fields. */
+  newer?: Partial<T>;
   /** Returns the version that it became. */
   send: (save: Save<T>) => Promise<number>;
   /** Reads what a refusal says is there now. */
@@ -95,8 +97,9 @@ interface Kept<T> {
 }
 
 /** What a draft begins with: what this browser kept of it, if anything, beside what the server has. */
-function beginning<T>({ name, doc, version }: DraftOptions<T>): Kept<T> & Pick<Draft<T>, "theirs"> {
-  const kept = readKept<T>(name);
+function beginning<T>({ name, doc, version, newer }: DraftOptions<T>): Kept<T> & Pick<Draft<T>, "theirs"> {
+  const found = readKept<T>(name);
+  const kept = found && { ...found, doc: { ...newer, ...found.doc }, base: { ...newer, ...found.base } };
   if (!kept) return { doc, base: doc, version, theirs: null };
   const pending = kept.pending ?? null;
   if (kept.version === version) return { doc: kept.doc, base: doc, version, pending, theirs: null };

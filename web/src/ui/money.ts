@@ -24,6 +24,13 @@ export function useSayMoney() {
   };
 }
 
+/** The same, to the coin, for a number that was reckoned and that nobody pays: an average, a difference. */
+export function useSayAbout() {
+  const places = coinPlaces(useCurrency());
+  const say = useSayMoney();
+  return (n: number) => say(n.toFixed(places));
+}
+
 function signOf(currency: string): string {
   try {
     const parts = new Intl.NumberFormat(localeTag(), {

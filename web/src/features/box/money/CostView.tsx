@@ -1,5 +1,4 @@
 import { COST_BASES, COST_STEPS, type CostBasis, type CostStep } from "@jar-count/core/contract";
-import { coinPlaces } from "@jar-count/core/cost";
 import { dearerThan, type StepLine, type VariantSteps } from "@jar-count/core/price";
 import { scaleLinear } from "d3-scale";
 import { ChevronDown, ChevronRight } from "lucide-react";
@@ -8,7 +7,7 @@ import { Link } from "react-router";
 import { DataTable } from "../../../ui/DataTable.tsx";
 import { Fault, Segmented } from "../../../ui/controls.tsx";
 import { Diamond, sayNumber, Triangle, useSayQuantity } from "../../../ui/marks.tsx";
-import { useSayMoney } from "../../../ui/money.ts";
+import { useSayAbout, useSayMoney } from "../../../ui/money.ts";
 import { useBox } from "../boxStore.ts";
 import { MaterialLines } from "./MaterialLines.tsx";
 import { useSaveMoney } from "./useSaveMoney.ts";
@@ -285,8 +284,7 @@ function StepLines({ variant, step }: { variant: VariantSteps; step: CostStep })
 
 /** The three things that bring most of a box's cost. */
 function Drivers({ variant }: { variant: VariantSteps }) {
-  const money = useSayMoney();
-  const places = coinPlaces(useBox((w) => w.terms!.currency));
+  const about = useSayAbout();
   const { boxes, lines } = variant;
   if (boxes === 0) return null;
   const sums = new Map<string, { name: string; cost: number }>();
@@ -302,7 +300,7 @@ function Drivers({ variant }: { variant: VariantSteps }) {
   if (all === 0 || most.length < 2) return null;
   return (
     <p className="mb-6" data-testid="drivers">
-      {sayPart(part)} of it is {most.map((m) => `${m.name} (${money((m.cost / boxes).toFixed(places))})`).join(", ")}.
+      {sayPart(part)} of it is {most.map((m) => `${m.name} (${about(m.cost / boxes)})`).join(", ")}.
     </p>
   );
 }
@@ -317,6 +315,7 @@ const minutes = (seconds: number) =>
 /** What the packed box is for the carrier, and the cheaper band that it just misses. */
 function ParcelLine({ variant }: { variant: VariantSteps }) {
   const money = useSayMoney();
+  const about = useSayAbout();
   const { parcel, posted } = variant;
   const { missed, band, atWorst } = posted;
   const grams = (g: number) => `${sayNumber(g, g < 20 ? 1 : 0)} g`;
@@ -343,8 +342,8 @@ function ParcelLine({ variant }: { variant: VariantSteps }) {
       </p>
       {missed && less && (
         <p className="font-medium">
-          <Diamond className="text-low" /> {less.join(" and ")} saves {money(missed.saves.toFixed(4))} a box:{" "}
-          {missed.band.service} up to {grams(missed.band.maxG)}
+          <Diamond className="text-low" /> {less.join(" and ")} saves {about(missed.saves)} a box: {missed.band.service}{" "}
+          up to {grams(missed.band.maxG)}
           {missed.band.maxThickMm ? ` and ${mm(missed.band.maxThickMm)}` : ""}.
         </p>
       )}

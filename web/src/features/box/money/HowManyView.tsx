@@ -12,7 +12,7 @@ import { DataTable } from "../../../ui/DataTable.tsx";
 import { NumberField } from "../../../ui/fields.tsx";
 import { useLeft } from "../../../ui/kept.ts";
 import { Diamond, sayNumber } from "../../../ui/marks.tsx";
-import { useSayMoney } from "../../../ui/money.ts";
+import { useSayAbout } from "../../../ui/money.ts";
 import { monthName } from "../../../ui/month.ts";
 import { Waiting } from "../../../ui/Waiting.tsx";
 import type { Asked, Found, HowManyWorker } from "../../../workers/howMany.ts";
@@ -43,7 +43,7 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
   const { box, terms } = useBox(useShallow((w) => ({ box: w.box, terms: w.terms! })));
   const names = useVariantNames();
   const run = useRun();
-  const money = useSayMoney();
+  const about = useSayAbout();
   const past = months.filter((m) => m.month < box.month && m.box !== box.id);
   const now = months.find((m) => m.box === box.id);
   // Months that went out are gone by, unless somebody says otherwise of one.
@@ -184,12 +184,10 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
           />
         </Labelled>
         <p className="max-w-md flex-1 text-xs text-muted">
-          Too few: what is left of a box that could have been sold. Too many: what it cost (
-          {money(stakesNow.cost.toFixed(2))}
+          Too few: what is left of a box that could have been sold. Too many: what it cost ({about(stakesNow.cost)}
           {") "}
-          less what it still brings ({money(stakesNow.worth.toFixed(2))}): {sayPart(terms.money.takenApart)} of
-          leftovers are taken apart and go back to the jars, the others sell at {sayPart(terms.money.sellsAt)} of the
-          price.{" "}
+          less what it still brings ({about(stakesNow.worth)}): {sayPart(terms.money.takenApart)} of leftovers are taken
+          apart and go back to the jars, the others sell at {sayPart(terms.money.sellsAt)} of the price.{" "}
           <Link className="link" to="/workshop#money">
             Change this
           </Link>
@@ -275,7 +273,7 @@ interface AnswerProps {
 
 /** The number, and what it comes to, in a sentence. */
 function Answer({ found, presold, planned, children }: AnswerProps) {
-  const say = useSayMoney();
+  const say = useSayAbout();
   const { make, best, outcome, reserve, resampled, profit } = found;
   return (
     <div className="mb-4">
@@ -291,9 +289,8 @@ function Answer({ found, presold, planned, children }: AnswerProps) {
       <p className="mt-1 max-w-prose" data-testid="how-many-words">
         They sell out in {sayPart(outcome.chanceToSellOut)} of months like these. On average{" "}
         {sayNumber(outcome.expectedLeft)} are left over and {sayNumber(outcome.expectedShort)} buyers go without; the
-        run earns about {say(profit.toFixed(2))}, and in nine of ten months between{" "}
-        {say(resampled.profit.from.toFixed(2))} and {say(resampled.profit.to.toFixed(2))}. {sayNumber(presold)} are sold
-        already.
+        run earns about {say(profit)}, and in nine of ten months between {say(resampled.profit.from)} and{" "}
+        {say(resampled.profit.to)}. {sayNumber(presold)} are sold already.
         {resampled.to > 0 &&
           ` With other months like these, the best number would be ${sayNumber(resampled.from)} to ${sayNumber(resampled.to)}.`}{" "}
         Hold back {sayNumber(reserve)} more for claims.
@@ -307,7 +304,7 @@ const EDGE = { left: 8, right: 8, top: 26, bottom: 24 };
 
 /** What every number would earn, and how likely it would be to sell out; the number at hand stands out. */
 function Chart({ found, onChoose }: { found: Found; onChoose: (n: number | null) => void }) {
-  const say = useSayMoney();
+  const say = useSayAbout();
   const [at, setAt] = useState<number | null>(null);
   const { curve, make, best } = found;
   const x = scaleLinear([0, curve.length - 1], [EDGE.left, WIDE - EDGE.right]);
@@ -334,7 +331,7 @@ function Chart({ found, onChoose }: { found: Found; onChoose: (n: number | null)
         aria-valuemin={0}
         aria-valuemax={curve.length - 1}
         aria-valuenow={shown.n}
-        aria-valuetext={`${shown.n} boxes earn ${say(shown.profit.toFixed(2))}, sold out in ${sayPart(shown.sellOut)}`}
+        aria-valuetext={`${shown.n} boxes earn ${say(shown.profit)}, sold out in ${sayPart(shown.sellOut)}`}
         onPointerMove={(e) => {
           const { left, width } = e.currentTarget.getBoundingClientRect();
           const n = Math.round(x.invert(((e.clientX - left) / width) * WIDE));
@@ -373,7 +370,7 @@ function Chart({ found, onChoose }: { found: Found; onChoose: (n: number | null)
         )}
         <circle cx={bx} cy={by} r={4.5} fill="var(--action)" stroke="var(--paper)" strokeWidth={1.5} />
         <text x={end ? bx - 8 : bx + 8} y={16} textAnchor={end ? "end" : "start"} fontSize={13} fill="var(--ink)">
-          {sayNumber(shown.n)} boxes: {say(shown.profit.toFixed(2))}, sold out in {sayPart(shown.sellOut)}
+          {sayNumber(shown.n)} boxes: {say(shown.profit)}, sold out in {sayPart(shown.sellOut)}
         </text>
         {x.ticks(8).map((n) => (
           <text key={n} x={x(n)} y={HIGH - 8} fontSize={12} textAnchor="middle" fill="var(--muted)">

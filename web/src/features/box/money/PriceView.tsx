@@ -17,14 +17,17 @@ import { Button, Empty, Labelled, Segmented } from "../../../ui/controls.tsx";
 import { DataTable } from "../../../ui/DataTable.tsx";
 import { NumberField } from "../../../ui/fields.tsx";
 import { Diamond, sayNumber, Triangle } from "../../../ui/marks.tsx";
-import { useSayMoney } from "../../../ui/money.ts";
+import { useSayAbout, useSayMoney } from "../../../ui/money.ts";
 import { useBox, useBoxStore } from "../boxStore.ts";
 import { MoneyField } from "../../../ui/MoneyField.tsx";
 import { useVariantNames } from "./variants.ts";
 import { sayPart } from "./words.ts";
 
-/** So many boxes in one order are looked at. */
-const ORDERS = 8;
+/** So many boxes in one order are looked at: a few at least, and as many as reach the last discount or the gift. */
+function ordersFor(price: string, { discounts, gift }: Channel): number {
+  const last = Math.max(0, ...discounts.map((d) => Number(d.from)), Number(gift?.from ?? 0));
+  return Math.min(40, Math.max(6, Number(price) > 0 ? Math.ceil(last / Number(price)) + 1 : 0));
+}
 
 /** What a variant costs without its fees: what a price is asked for. */
 const costOf = (v: VariantSteps, currency: string) =>
@@ -331,6 +334,7 @@ function Orders({ cost, variant }: { cost: string; variant: VariantSteps }) {
   const prices = useBox((w) => w.box.prices);
   const { currency, money, bands } = useBox((w) => w.terms!);
   const say = useSayMoney();
+  const about = useSayAbout();
   const sold = money.channels.filter(
     (c) => prices.some((p) => p.channel === c.id) && (c.discounts.length > 0 || c.gift != null),
   );
@@ -341,7 +345,7 @@ function Orders({ cost, variant }: { cost: string; variant: VariantSteps }) {
       ? postageFor(bands, { ...parcel, g: parcel.g + channel.gift.massG }, money.zone, money.service).band
       : null;
     const more = money.zone ? Math.max(0, Number(withGift?.price ?? 0) - Number(posted.band?.price ?? 0)) : 0;
-    const orders = ordersOf(single, cost, channel, currency, ORDERS, more.toFixed(4));
+    const orders = ordersOf(single, cost, channel, currency, ordersFor(single, channel), more.toFixed(4));
     const eaten = eatenAt(orders);
     const steps = orders.filter((o, i) => o.rate !== orders[i - 1]?.rate || o.gift !== orders[i - 1]?.gift);
     return (
@@ -393,7 +397,7 @@ function Orders({ cost, variant }: { cost: string; variant: VariantSteps }) {
         {channel.gift && (
           <p className="pt-1 text-sm text-muted">
             <Diamond className="text-low" /> The gift costs an order {say(channel.gift.cost)}
-            {more > 0 && ` and ${say(more.toFixed(4))} more in the post, as it is ${sayNumber(channel.gift.massG)} g`}.
+            {more > 0 && ` and ${about(more)} more in the post, as it is ${sayNumber(channel.gift.massG)} g`}.
             {steps.length > 1 && " Each box of an order is posted by itself."}
           </p>
         )}

@@ -1,6 +1,7 @@
 import { type Component, type WhatIf, type WhatIfChange, WORK_STEPS, type WorkStep } from "@jar-count/core/contract";
 import { boughtBy, changedBox, isOfBox, secondsFor } from "@jar-count/core/price";
 import { inputOf } from "@jar-count/core/component";
+import { coinPlaces } from "@jar-count/core/cost";
 import { Plus, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
@@ -12,7 +13,7 @@ import { type Choice, Choose } from "../../../ui/Choose.tsx";
 import { DataTable } from "../../../ui/DataTable.tsx";
 import { NumberField, TextField } from "../../../ui/fields.tsx";
 import { sayNumber, Triangle, useSayQuantity } from "../../../ui/marks.tsx";
-import { useSayMoney } from "../../../ui/money.ts";
+import { useSayAbout, useSayMoney } from "../../../ui/money.ts";
 import { MoneyField } from "../../../ui/MoneyField.tsx";
 import type { TriedCost, WhatIfWorker } from "../../../workers/whatIf.ts";
 import { useWorker } from "../../../workers/useWorker.ts";
@@ -135,6 +136,7 @@ interface Line {
 function Compared(props: { whatIfs: readonly WhatIf[]; results: ReadonlyMap<string, TriedCost>; slow: boolean }) {
   const { whatIfs, results, slow } = props;
   const money = useSayMoney();
+  const about = useSayAbout();
   const base = results.get("saved");
   if (!base) return <p className="text-muted">{slow ? "Counting …" : " "}</p>;
   const lines = [{ id: "saved", name: "As it is" }, ...whatIfs].flatMap(({ id, name }): Line[] => {
@@ -149,7 +151,7 @@ function Compared(props: { whatIfs: readonly WhatIf[]; results: ReadonlyMap<stri
     return (
       <span className={`block text-xs ${better ? "text-action" : "text-short"}`}>
         {by > 0 ? "+" : ""}
-        {money(by.toFixed(2))} {better ? "better" : "worse"}
+        {about(by)} {better ? "better" : "worse"}
       </span>
     );
   };
@@ -192,7 +194,7 @@ function Compared(props: { whatIfs: readonly WhatIf[]; results: ReadonlyMap<stri
           head: "left a box",
           number: true,
           look: "font-semibold",
-          cell: (l) => money(mean(l.cost, (v) => Number(v.sold?.margin ?? 0)).toFixed(2)),
+          cell: (l) => about(mean(l.cost, (v) => Number(v.sold?.margin ?? 0))),
         },
         { head: "margin", number: true, cell: (l) => sayPart(mean(l.cost, (v) => v.sold?.part ?? 0)) },
         {
@@ -201,7 +203,7 @@ function Compared(props: { whatIfs: readonly WhatIf[]; results: ReadonlyMap<stri
           look: "font-semibold",
           cell: (l) => (
             <>
-              {money(left(l.cost).toFixed(2))}
+              {about(left(l.cost))}
               {differs(l, left, "better")}
             </>
           ),
@@ -341,6 +343,7 @@ interface FieldsProps {
 function ChangeFields({ change, onChange }: FieldsProps) {
   const { box, terms, detail, componentOf, steps } = useBox((w) => w);
   const money = terms!.money;
+  const places = coinPlaces(terms!.currency);
   const say = useSayMoney();
   const quantity = useSayQuantity();
   const was = (text: string) => <span className="text-sm text-muted">now {text}</span>;
@@ -374,7 +377,7 @@ function ChangeFields({ change, onChange }: FieldsProps) {
             value={Number(change.single)}
             now={Number(now ?? 20)}
             step={0.5}
-            onChange={(n) => onChange({ ...change, single: n.toFixed(2) })}
+            onChange={(n) => onChange({ ...change, single: n.toFixed(places) })}
           />
           {now !== null && was(say(now))}
         </>
@@ -505,7 +508,7 @@ function ChangeFields({ change, onChange }: FieldsProps) {
             value={Number(change.wage)}
             now={Number(money.wage)}
             step={0.1}
-            onChange={(n) => onChange({ ...change, wage: n.toFixed(2) })}
+            onChange={(n) => onChange({ ...change, wage: n.toFixed(places) })}
           />
           {was(say(money.wage))}
         </>
