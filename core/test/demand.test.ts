@@ -92,6 +92,38 @@ describe("months that sold out", () => {
   });
 });
 
+test("with no month sold out, the fit is the sample's mean and standard deviation", () => {
+  fc.assert(
+    fc.property(fc.array(fc.integer({ min: 1, max: 900 }), { minLength: 2, maxLength: 24 }), (sold) => {
+      const { mean, sd } = fitNormal(months(...sold));
+      const plain = sold.reduce((a, b) => a + b, 0) / sold.length;
+      const variance = sold.reduce((s, x) => s + (x - plain) ** 2, 0) / (sold.length - 1);
+      expect(mean).toBeCloseTo(plain, 6);
+      expect(sd).toBeCloseTo(Math.sqrt(Math.max(variance, 1e-6)), 2);
+    }),
+  );
+});
+
+test("every distribution adds up to 1, and what is left and short of a number differ by what it is off the mean", () => {
+  const shapes = fc.oneof(
+    fc.array(fc.record({ sold: fc.nat(80), soldOut: fc.boolean() }), { minLength: 1, maxLength: 9 }).map(empirical),
+    fc.tuple(fc.integer({ min: 20, max: 200 }), fc.integer({ min: 1, max: 12 })).map(([m, s]) => normalDemand(m, s)),
+    fc.tuple(fc.integer({ min: 1, max: 200 }), fc.integer({ min: 1, max: 60 })).map(([m, r]) => negativeBinomial(m, r)),
+    fc
+      .tuple(fc.nat(50), fc.nat(50), fc.integer({ min: 1, max: 50 }))
+      .map(([a, b, c]) => threePoint(a, a + b, a + b + c)),
+  );
+  fc.assert(
+    fc.property(shapes, fc.nat(200), (demand, make) => {
+      expect(demand.p.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
+      expect(demand.p.every((x) => x >= 0)).toBe(true);
+      // E(make − D)⁺ − E(D − make)⁺ = make − E(D).
+      const { expectedLeft, expectedShort } = outcomeOf(demand, make);
+      expect(expectedLeft - expectedShort).toBeCloseTo(make - meanOf(demand), 5);
+    }),
+  );
+});
+
 describe("the newsvendor", () => {
   test("with normal demand: textbook case, mean 100, sd 30, too few 4, too many 2", () => {
     // Q* = μ + z σ with Φ(z) = 4 ÷ 6: 112.92, and σ (φ(z) − z (1 − Φ(z))) = 6.60 short (scipy 1.17.1, norm.ppf).

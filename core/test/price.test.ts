@@ -2,24 +2,28 @@ import Big from "big.js";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { billOf } from "../src/bom/index.ts";
-import { type Band, type BoxDetail, COST_STEPS, MoneyInput } from "../src/contract/index.ts";
+import { type Band, type BoxDetail, COST_STEPS, MoneyInput, type WhatIfChange } from "../src/contract/index.ts";
 import { coinPlaces, costOf } from "../src/cost/index.ts";
 import {
   atPrice,
+  boughtBy,
   breakEven,
+  changedBox,
   dearerThan,
   eatenAt,
   endingUp,
+  isOfBox,
   measuredRates,
   ordersOf,
   postageFor,
   priceFor,
+  shareBoxes,
   stepsOf,
   type Terms,
   tried,
 } from "../src/price/index.ts";
 import { demoBoxes } from "./demoBoxes.ts";
-import { id } from "./things.ts";
+import { component, id } from "./things.ts";
 
 const CHANNEL = { id: id(1), name: "own shop", feeRate: 0.03, feeFixed: "0.20", taxRate: 0.2, discounts: [] };
 const none = { feeRate: 0, feeFixed: "0", taxRate: 0 };
@@ -340,6 +344,63 @@ describe("a box's steps", () => {
       tried({ ...before, detail: two }, [{ what: "pack", component: sold.id, offer: offer.id }], known),
     );
     expect(Number(bought.run)).toBeGreaterThan(Number(of(before).run));
+  });
+});
+
+describe("what is tried", () => {
+  const [, apiary] = demoBoxes();
+  const box = apiary!.box;
+  const channel = id(7);
+
+  test("boxes are shared out as they are now, and come to just so many", () => {
+    const numbers = fc.array(fc.nat(300), { minLength: 1, maxLength: 9 });
+    fc.assert(
+      fc.property(numbers, fc.nat(5000), (boxes, wanted) => {
+        const shared = shareBoxes(
+          boxes.map((n) => ({ boxes: n })),
+          wanted,
+        );
+        expect(shared.reduce((n, v) => n + v.boxes, 0)).toBe(wanted);
+        const all = boxes.reduce((a, b) => a + b, 0);
+        if (all > 0)
+          shared.forEach((v, i) => expect(Math.abs(v.boxes - (wanted * boxes[i]!) / all)).toBeLessThan(1.01));
+      }),
+    );
+  });
+
+  test("only what is of the box changes it, and twice is once", () => {
+    const changes: WhatIfChange[] = [
+      { what: "price", channel, single: "31" },
+      { what: "boxes", boxes: 99 },
+      { what: "component", component: box.contents[0]!.component, with: id(8) },
+      { what: "wage", wage: "40" },
+      { what: "rate", step: "bag", seconds: 1 },
+      { what: "spare", rule: "ten", add: 3 },
+    ];
+    const once = changedBox(box, changes);
+    expect(changedBox(once, changes)).toEqual(once);
+    expect(once.prices).toContainEqual({ channel, single: "31", subscription: null });
+    expect(once.contents[0]!.component).toBe(id(8));
+    expect(
+      changedBox(
+        box,
+        changes.filter((c) => !isOfBox(c)),
+      ),
+    ).toBe(box);
+    expect(box.prices.some((p) => p.channel === channel)).toBe(false);
+  });
+
+  test("another pack costs what it costs new, whatever was paid before", () => {
+    const offer = (n: number, price: string, amount: number) =>
+      ({ id: id(n), pack: `pack ${n}`, amount, unit: "piece" as const, price, steps: [], minimum: 1 }) as const;
+    const of = component(1, {
+      averageCost: "0.09",
+      lastCost: "0.08",
+      offers: [offer(20, "5", 50), offer(21, "8", 100)] as never,
+    });
+    const bought = boughtBy(of, id(21));
+    expect([bought.averageCost, bought.lastCost, bought.offers[0]!.id]).toEqual(["0.08000000", "0.08000000", id(21)]);
+    expect(boughtBy(of, id(99))).toBe(of);
   });
 });
 

@@ -273,7 +273,83 @@ beforeAll(async () => {
     verdict: "mend it",
   });
   await send("PUT", `/api/designs/${id}/archived`, { archived: true });
+  await sellSomething();
 }, 60_000);
+
+/** Money, a priced box with something tried on it, the carrier's rates, and sales of it. */
+async function sellSomething() {
+  const [channel, box, first] = [randomUUID(), randomUUID(), randomUUID()];
+  const money = {
+    wage: "17.25",
+    overhead: "0.3500",
+    basis: "last",
+    rates: [{ step: "count", seconds: 1.25, spread: 0.2, n: 40, from: "measured" }],
+    channels: [
+      {
+        id: channel,
+        name: "Market, “on the hill”",
+        feeRate: 0.095,
+        feeFixed: "0.25",
+        taxRate: 0.2,
+        discounts: [{ from: "40", rate: 0.05 }],
+        gift: { from: "60", name: "mini box", cost: "1.60", massG: 35 },
+      },
+    ],
+    ending: ".90",
+    retailFactor: 2.2,
+    zone: "home",
+    service: "large letter",
+    carrier: "",
+    shop: "http://127.0.0.1:9/shop",
+    claims: 0.02,
+    takenApart: 0.4,
+    sellsAt: 0.3,
+  };
+  const { version } = await one!.call("readMoney");
+  await send("PUT", "/api/money", { version, money });
+  await one!.call("readPostage");
+  await send("PUT", `/api/boxes/${box}`, {
+    version: 0,
+    box: {
+      month: "2027-06",
+      theme: "Letterpress",
+      lines: [],
+      contents: [{ id: randomUUID(), component: components.R6, first: null, quantity: 5 }],
+      colourways: [{ id: first, name: "Ink, black" }],
+      seconds: [],
+      variants: [{ first, second: null, boxes: 12 }],
+      roles: [],
+      bindings: [],
+      picks: [],
+      prices: [{ channel, single: "24.50", subscription: "22" }],
+      whatIfs: [
+        {
+          id: randomUUID(),
+          name: "dearer",
+          changes: [
+            { what: "price", channel, single: "29" },
+            { what: "boxes", boxes: 20 },
+            { what: "component", component: components.R6, with: components.R6 },
+            { what: "rate", step: "bag", seconds: 12.5 },
+            { what: "wage", wage: "20" },
+            { what: "spare", rule: "ten", add: 2 },
+          ],
+        },
+      ],
+    },
+  });
+  const sold = { day: "2027-05-02", month: "2027-06", box: "Letterpress", colourway: "ink, black", paid: "24.5" };
+  await send("POST", "/api/imports/sales", {
+    requestKey: randomUUID(),
+    name: "sales.csv",
+    rows: [
+      { order: "1", line: "", ...sold },
+      { order: "1", line: "back", kind: "return", ...sold },
+      { order: "2", line: "1", ...sold, colourway: "no such", quantity: "3" },
+      { order: "3", line: "1", ...sold, box: 'Old "one"', month: "2020-01", offered: "40" },
+    ],
+  });
+}
 afterAll(() => Promise.all([one!.stop(), two!.stop()]));
 
 const download = async (server: TestServer) =>
@@ -323,6 +399,34 @@ describe("a workshop in which everything has happened once", () => {
         here!.movements.map(({ id: _i, entry: _e, ...m }) => m),
       );
     }
+  });
+
+  test("its money, prices, what was tried and what was sold stand there too, and cost the same", async () => {
+    const seen = async (s: TestServer) => {
+      const boxes = await s.call("listBoxes");
+      const of = { params: { id: boxes[0]!.id } };
+      return {
+        money: await s.call("readMoney"),
+        box: (await s.call("readBox", of)).box,
+        cost: await s.call("readCost", of),
+        sales: (await s.call("knownSales")).sales,
+        months: (await s.call("readSoldMonths")).months,
+      };
+    };
+    const [here, there] = [await seen(one!), await seen(two!)];
+    expect(there).toEqual(here);
+    expect(there.money).toMatchObject({ wage: "17.25", basis: "last", ending: ".90", retailFactor: 2.2, claims: 0.02 });
+    expect(there.money.rates).toEqual([{ step: "count", seconds: 1.25, spread: 0.2, n: 40, from: "measured" }]);
+    // What was made in the shop took its minutes, by the ledger that came along.
+    expect(Object.values(there.money.made).every((seconds) => seconds > 0)).toBe(true);
+    expect(Object.keys(there.money.made).length).toBeGreaterThan(0);
+    expect(there.box.whatIfs[0]!.changes).toHaveLength(6);
+    expect(there.box.prices).toEqual([{ channel: expect.any(String), single: "24.50", subscription: "22.00" }]);
+    expect(there.months.map((m) => [m.theme, m.sold, m.returned, m.made])).toEqual([
+      ['Old "one"', 1, 0, 40],
+      ["Letterpress", 3, 1, null],
+    ]);
+    expect(there.sales.filter((s) => s.variant !== null)).toHaveLength(2);
   });
 
   test("and goes on there: what was reversed stays so, a request that happened does not happen again, and the ledger takes more", async () => {

@@ -13,10 +13,12 @@ export interface PastMonth {
 const TAIL = 1e-9;
 const MOST = 200_000;
 
-const normalized = (weights: readonly number[]): Demand => {
-  const all = weights.reduce((a, b) => a + b, 0);
-  return { p: weights.map((w) => w / all) };
-};
+/** Weights made to add up to 1; the dust of differences of binary floats is no chance below 0. */
+function normalized(weights: readonly number[]): Demand {
+  const kept = weights.map((w) => Math.max(0, w));
+  const all = kept.reduce((a, b) => a + b, 0);
+  return { p: kept.map((w) => w / all) };
+}
 
 export const meanOf = ({ p }: Demand) => p.reduce((sum, x, n) => sum + n * x, 0);
 
