@@ -228,3 +228,101 @@ test("looking back names where a plan was wrong most, and the bench's times beco
   await page.reload();
   await expect(page.getByRole("row", { name: /A piece counted out.*measured, 252 boxes/ })).toBeVisible();
 });
+
+test("how many goes by three guesses too, by the months that one wants, and by another number", async ({ page }) => {
+  await openMoney(page, "Letterpress", "How many");
+  const make = page.getByTestId("make");
+  await expect(make).toHaveText("185");
+  // Months still being sold are not gone by; one can be left out, and taken in again after a reload.
+  await expect(page.getByRole("row", { name: /April 2027.*still being sold/ }).getByRole("checkbox")).not.toBeChecked();
+  for (const month of ["August 2026", "September 2026", "October 2026", "November 2026", "December 2026"]) {
+    await page.getByLabel(`Go by ${month}`).uncheck();
+  }
+  await expect(make).not.toHaveText("185");
+  const fewer = (await make.textContent())!;
+  await page.reload();
+  await expect(make).toHaveText(fewer);
+  for (const month of ["August 2026", "September 2026", "October 2026", "November 2026", "December 2026"]) {
+    await page.getByLabel(`Go by ${month}`).check();
+  }
+  await expect(make).toHaveText("185");
+
+  // Another number, by the arrow keys on the chart: told beside the best, and carried.
+  await page.getByRole("slider", { name: "Number of boxes" }).press("PageUp");
+  await expect(make).toHaveText("195");
+  await expect(page.getByText("boxes to make instead of 185; 180 are planned")).toBeVisible();
+  await expect(page.getByLabel("Make instead")).toHaveValue("195");
+  await page.getByLabel("Make instead").fill("");
+  await expect(make).toHaveText("185");
+
+  await page.getByRole("button", { name: "three guesses" }).click();
+  await page.getByLabel("At least").fill("100");
+  await page.getByLabel("Most likely").fill("120");
+  await page.getByLabel("At most").fill("140");
+  await expect(make).toHaveText(/^1[0-4]\d$/);
+  await page.getByLabel("Most likely").fill("90");
+  await expect(page.getByText("The least, the likeliest and the most must rise.")).toBeVisible();
+  await page.getByLabel("Most likely").fill("130");
+  await expect(page.getByRole("button", { name: /^Carry 1[0-4]\d to the box/ })).toBeVisible();
+});
+
+test("two who change the money at once: the later one is told, and what both wrote is there", async ({
+  page,
+  browser,
+  site,
+}) => {
+  await page.goto("/workshop#money");
+  await page.getByLabel("Overhead a box").fill("0.50");
+  const other = await browser.newPage({ baseURL: site });
+  await other.goto("/workshop#money");
+  await other.getByLabel("An hour of work").fill("16.00");
+  await other.getByRole("button", { name: "Save the money" }).click();
+  await expect(other.getByRole("button", { name: "Leave it as it was" })).toBeHidden();
+  await other.close();
+
+  // Another place than theirs: both are kept.
+  await saveMoney(page);
+  await page.reload();
+  await expect(page.getByLabel("Overhead a box")).toHaveValue("0.50");
+  await expect(page.getByLabel("An hour of work")).toHaveValue("16.00");
+
+  // The same place: nothing is overwritten, and one is told.
+  await page.getByLabel("An hour of work").fill("18.00");
+  const third = await browser.newPage({ baseURL: site });
+  await third.goto("/workshop#money");
+  await third.getByLabel("An hour of work").fill("17.00");
+  await third.getByRole("button", { name: "Save the money" }).click();
+  await expect(third.getByRole("button", { name: "Leave it as it was" })).toBeHidden();
+  await third.close();
+  await page.getByRole("button", { name: "Save the money" }).click();
+  await expect(page.getByText(/was changed elsewhere since you opened it. Nothing was overwritten/)).toBeVisible();
+  await expect(page.getByLabel("An hour of work")).toHaveValue("18.00");
+  await page.getByRole("button", { name: "See what is there now" }).click();
+  await expect(page.getByLabel("An hour of work")).toHaveValue("17.00");
+});
+
+test("a channel is added, with a gift that is too dear for its orders; the currency stands", async ({ page }) => {
+  await page.goto("/workshop#money");
+  await page.getByRole("button", { name: "Add a channel" }).click();
+  const fair = page.getByTestId("channel").last();
+  await fair.getByLabel("Name of the channel").fill("Spring fair");
+  await fair.getByRole("button", { name: "a gift at Spring fair" }).click();
+  await fair.getByLabel("Gift of Spring fair from").fill("20");
+  await fair.getByLabel("The gift of Spring fair costs").fill("19");
+  await saveMoney(page);
+  await page.getByLabel("Currency").fill("JPY");
+  await page.getByRole("form", { name: "The workshop" }).getByRole("button", { name: "Save" }).click();
+  await expect(page.getByText(/written in GBP already/)).toBeVisible();
+
+  await openMoney(page, "Apiary", "Price");
+  await page.getByLabel("Price at Spring fair").fill("20");
+  await page.getByLabel("To subscribers at Spring fair").fill("18.50");
+  const orders = page.getByRole("heading", { name: "Orders of several boxes at Spring fair" });
+  await expect(orders).toBeVisible();
+  await expect(page.getByTestId("eaten")).toContainText("An order of 1 box (£20.00) earns nothing");
+  await expect(page.getByTestId("eaten")).toContainText("the gift costs more than the box earns");
+  // A price that is taken out again is none.
+  await page.getByLabel("Price at Spring fair").fill("");
+  await expect(orders).toBeHidden();
+  await expect(page.getByLabel("To subscribers at Spring fair")).toBeHidden();
+});

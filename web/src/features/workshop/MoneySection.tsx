@@ -8,6 +8,7 @@ import {
   WORK_STEPS,
   type WorkRate,
 } from "@jar-count/core/contract";
+import { mergeRecords } from "@jar-count/core/merge";
 import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
@@ -50,11 +51,21 @@ function MoneyForm({ found }: { found: MoneyTerms }) {
   /** What is filled in, and what it was made of. */
   const [edited, setEdited] = useState<{ base: MoneyTerms; money: MoneyInput } | null>(null);
   const money = edited?.money ?? inputOf(found);
-  const { send, busy, refusal, clear } = useSend("saveMoney", async (saved) => {
-    queryClient.setQueryData(moneyQuery.queryKey, saved);
-    setEdited(null);
-    await makeStale("money", "boxes");
-  });
+  const { send, busy, refusal, clear } = useSend(
+    "saveMoney",
+    async (saved) => {
+      queryClient.setQueryData(moneyQuery.queryKey, saved);
+      setEdited(null);
+      await makeStale("money", "boxes");
+    },
+    (current, requestKey) => {
+      // Somebody saved first: what does not clash goes in beside it. The same place changed by both is for a person.
+      const { version, ...theirs } = MoneyTerms.parse(current);
+      const base = inputOf(edited!.base);
+      const { merged, clashes } = mergeRecords(base, edited!.money, inputOf({ version, ...theirs }));
+      return clashes.length === 0 ? { body: { requestKey, version, money: merged } } : null;
+    },
+  );
   const put = (change: Partial<MoneyInput>) =>
     setEdited({ base: edited?.base ?? found, money: { ...money, ...change } });
   const checked = MoneyInput.safeParse(money);
