@@ -76,12 +76,7 @@ const PICTURES = [
     "light",
     async (page) => void (await page.getByTestId("make").waitFor()),
   ],
-  [
-    "look-back",
-    "/look-back",
-    "light",
-    async (page) => void (await page.getByTestId("looked-back").first().waitFor()),
-  ],
+  ["look-back", "/look-back", "light", async (page) => void (await page.getByTestId("looked-back").first().waitFor())],
   ["ahead", "/ahead"],
   ["jars", "/jars"],
   [
