@@ -104,7 +104,7 @@ test("with no month sold out, the fit is the sample's mean and standard deviatio
   );
 });
 
-test("every distribution adds up to 1, and what is left and short of a number differ by what it is off the mean", () => {
+test("every distribution adds up to 1; left less short of a number is what it is above the mean", () => {
   const shapes = fc.oneof(
     fc.array(fc.record({ sold: fc.nat(80), soldOut: fc.boolean() }), { minLength: 1, maxLength: 9 }).map(empirical),
     fc.tuple(fc.integer({ min: 20, max: 200 }), fc.integer({ min: 1, max: 12 })).map(([m, s]) => normalDemand(m, s)),

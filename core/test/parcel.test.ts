@@ -2,9 +2,9 @@ import Big from "big.js";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Need } from "../src/bom/index.ts";
-import type { BoxBill, Component, PackNeed } from "../src/contract/index.ts";
+import type { BoxBill, Component, LookedBack, PackNeed } from "../src/contract/index.ts";
 import { coinsAt, inCoins, sayCoins, shareCoins } from "../src/cost/index.ts";
-import { type Happened, lookBack, parcelOf, workOfBox } from "../src/price/index.ts";
+import { type Happened, lookBack, parcelOf, workOfBox, wrongMost } from "../src/price/index.ts";
 import { component, id } from "./things.ts";
 
 const need = (of: Component, perBox: number, more: Partial<Need> = {}): Need => ({
@@ -185,4 +185,28 @@ test("looking back, what was used is held against the bill for the boxes that ar
       timed: 2,
     },
   ]);
+});
+
+test("the plan that was wrong most is the one that is off by the largest part of itself", () => {
+  const variant = (name: string, more: object) => ({
+    name,
+    boxes: 60,
+    packed: 60,
+    sold: 55,
+    planned: "100.00",
+    real: "104.00",
+    plannedMinutes: 200,
+    realMinutes: 210,
+    timed: 60,
+    ...more,
+  });
+  const month = (of: string, state: string, variants: object[]) => ({ month: of, state, variants }) as LookedBack;
+  const march = month("2027-03", "sent", [variant("Celadon", {}), variant("Tenmoku", { sold: 31 })]);
+  expect(wrongMost([march])).toMatchObject({ what: "sales", month: "2027-03", name: "Tenmoku" });
+  expect(wrongMost([march])!.part).toBeCloseTo(31 / 60 - 1, 9);
+  // A month that has not gone out is still being sold: its minutes count, its sales don't.
+  const april = month("2027-04", "packing", [variant("Honey", { sold: 5, realMinutes: 270 })]);
+  expect(wrongMost([april])).toMatchObject({ what: "minutes", name: "Honey" });
+  expect(wrongMost([month("2027-05", "committed", [variant("Madder", { packed: 0 })])])).toBeNull();
+  expect(wrongMost([])).toBeNull();
 });

@@ -14,7 +14,9 @@ import {
   endingUp,
   isOfBox,
   measuredRates,
+  offByOne,
   ordersOf,
+  paidForBy,
   postageFor,
   priceFor,
   shareBoxes,
@@ -300,6 +302,34 @@ describe("a box's steps", () => {
     const without = stepsOf(first!, billOf(first!), terms());
     expect(without.variants[0]!.sold).toBeNull();
     expect(without.variants[0]!.steps.find((s) => s.step === "fees")!.run).toBe("0.00");
+  });
+
+  test("one too many costs what it cost less what it brings, one too few what is left; worked by hand", () => {
+    const step = (name: (typeof COST_STEPS)[number], perBox: string) => ({ step: name, perBox, run: "0.00" });
+    const variant = (boxes: number, margin: string, material: string) => ({
+      boxes,
+      sold: { price: "24.00", tax: "4.00", margin, part: 0 },
+      steps: [step("material", material), step("labour", "2.00"), step("postage", "3.00"), step("fees", "1.00")],
+    });
+    const steps = { boxes: 4, variants: [variant(3, "8.00", "6.00"), variant(1, "4.00", "10.00")] } as never;
+    // Parts are 7 on average and work is 2. A quarter is taken apart, 1.75; the rest sell at half of 20, less 3 and 1.
+    const found = offByOne(steps, { takenApart: 0.25, sellsAt: 0.5 });
+    expect(found).toEqual({ cost: 9, worth: 0.25 * 7 + 0.75 * 6, over: 9 - 6.25, under: 7 });
+    expect(offByOne(steps, { takenApart: 0, sellsAt: 0.1 }).worth).toBe(0);
+  });
+
+  test("a run is paid for by the box whose share of it is the last, its own postage and fees taken off", () => {
+    const found = stepsOf(priced(first!), billOf(first!), terms());
+    const runs = (names: string[]) =>
+      found.variants.flatMap((v) => v.steps.filter((s) => names.includes(s.step)).map((s) => Number(s.run)));
+    const sum = (list: number[]) => list.reduce((a, b) => a + b, 0);
+    const spent = sum(runs(["material", "spares", "contents", "packaging", "labour", "overhead"]));
+    // 24.00 is 20.00 without tax; 3 % and 0.20 are 0.92.
+    const each = 20 - 0.92 - sum(runs(["postage"])) / found.boxes;
+    const n = paidForBy(found, "24", CHANNEL, "GBP")!;
+    expect(n * each).toBeGreaterThanOrEqual(spent - 1e-6);
+    expect((n - 1) * each).toBeLessThan(spent);
+    expect(paidForBy(found, "1", CHANNEL, "GBP")).toBeNull();
   });
 
   test("a dearer colourway names what makes it so", () => {

@@ -82,6 +82,17 @@ test("a channel that is taken out takes its prices with it", async () => {
   expect((await server.call("readBox", { params: { id } })).box.prices).toHaveLength(1);
 });
 
+test("a price in a channel that is not there is refused, and the box stays as it was", async () => {
+  const { id } = await boxOf("Glaze Shelf");
+  const { box } = await server.call("readBox", { params: { id } });
+  const put = [{ channel: randomUUID(), single: "24.00" }];
+  const body = { version: box.version, changes: { prices: { put } } };
+  const refused = await server.send<{ detail: string }>("PATCH", `/api/boxes/${id}`, body);
+  expect(refused.status).toBe(422);
+  expect(refused.body.detail.length).toBeGreaterThan(10);
+  expect((await server.call("readBox", { params: { id } })).box).toEqual(box);
+});
+
 test("the currency stands as soon as something is priced in it", async () => {
   const { version, ...workshop } = await server.call("readWorkshop");
   const changed = await server.send<{ errors: { pointer: string }[] }>("PUT", "/api/workshop", {

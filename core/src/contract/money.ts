@@ -88,7 +88,7 @@ export const MoneyInput = z.strictObject({
     .default(""),
   /** What the parts sell at singly, times what they cost; none: the workshop does not say it. */
   retailFactor: z.number().min(1, "At least 1.").max(100, "At most 100.").nullish(),
-  /** Where parcels go, in the carrier's words; the first of its zones where nothing is said. */
+  /** Where parcels go, in the carrier's words; empty: posting is not in a box's cost. */
   zone: z.string().trim().max(60).default(""),
   /** How a box is posted, as the carrier calls it; empty: the cheapest that takes it. */
   service: z.string().trim().max(60).default(""),
@@ -141,7 +141,7 @@ export const Postage = z.object({
 });
 export type Postage = z.infer<typeof Postage>;
 
-/** What one kind of work really took while packing: rates as the bench's own times say them. */
+/** What packing really took: rates as the bench's own times say them. */
 export const MeasuredRates = z.object({
   /** How many boxes were timed, one after another; what one took, and what the rates in use say of them, s. */
   boxes: z.int(),

@@ -1,5 +1,6 @@
 /** What a packed box costs, what to ask for it, and what would be if something were otherwise. */
-export { type Happened, lookBack } from "./lookBack.ts";
+export { type Happened, lookBack, wrongMost, type WrongPlan } from "./lookBack.ts";
+export { type OffByOne, offByOne, paidForBy } from "./stakes.ts";
 export { type Parcel, parcelOf } from "./parcel.ts";
 export { type Missed, type Posted, postageFor } from "./postage.ts";
 export {

@@ -79,3 +79,34 @@ export function lookBack(
     worst: most ? { component: names.get(most[0]) ?? "", more: most[1].toFixed(places) } : null,
   };
 }
+
+/** One plan of a colourway's month that was off. */
+export interface WrongPlan {
+  what: "parts" | "minutes" | "sales";
+  month: string;
+  name: string;
+  /** How far off, as a part of what was planned: above 0 where it was more. */
+  part: number;
+}
+
+/**
+ * The plan that was off by most, as a part of itself: the cost of parts, the minutes or the sales of a colourway. A
+ * month that has not gone out says nothing of its sales yet. Null where nothing is packed.
+ */
+export function wrongMost(months: readonly LookedBack[]): WrongPlan | null {
+  const plans = months.flatMap(({ month, state, variants }) =>
+    variants.flatMap(({ name, packed, boxes, sold, planned, real, plannedMinutes, realMinutes }) => {
+      const off = (what: WrongPlan["what"], plan: number, came: number | null): WrongPlan[] =>
+        plan > 0 && came !== null && packed > 0 ? [{ what, month, name, part: came / plan - 1 }] : [];
+      return [
+        ...off("parts", Number(planned), Number(real)),
+        ...off("minutes", plannedMinutes, realMinutes),
+        ...(state === "sent" ? off("sales", boxes, sold) : []),
+      ];
+    }),
+  );
+  return plans.reduce<WrongPlan | null>(
+    (most, p) => (most && Math.abs(most.part) >= Math.abs(p.part) ? most : p),
+    null,
+  );
+}

@@ -59,7 +59,8 @@ export async function listSoldMonths(db: Session): Promise<SoldMonth[]> {
          order by first_name, second_name) as colourways
        from (select key, first_name, second_name, sum(n)::int as sold from lines group by 1, 2, 3) x group by key
      ), whole as (
-       select key, min(of_month) as of_month, min(of_theme) as theme, min(box_id::text)::uuid as box, sum(n)::int as sold,
+       select key, min(of_month) as of_month, min(of_theme) as theme, min(box_id::text)::uuid as box,
+         sum(n)::int as sold,
          coalesce(sum(quantity) filter (where kind = 'return'), 0)::int as returned,
          coalesce(sum(n) filter (where day < of_month), 0)::int as presold,
          coalesce(sum(quantity) filter (where kind = 'sale'), 0)::int as gone, max(offered) as offered,

@@ -1,5 +1,6 @@
 import type { LookedBack } from "@jar-count/core/contract";
 import { sumOfMoney } from "@jar-count/core/cost";
+import { type WrongPlan, wrongMost } from "@jar-count/core/price";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { lookBackQuery, measuredQuery, soldMonthsQuery } from "../../api/queries.ts";
@@ -19,14 +20,14 @@ export function LookBackPage() {
   const sold = useQuery(soldMonthsQuery).data?.months ?? [];
   if (!found.data) return <Waiting error={found.error} what="what was packed" retry={() => void found.refetch()} />;
   const months = found.data;
-  const worst = worstOf(months);
+  const worst = wrongMost(months);
   const money = sold.filter((m) => m.made !== null);
   const tally = (
     <>
       <TallyHead what="Boxes that are packed" />
       {worst && (
         <Leading n={`${worst.part > 0 ? "+" : "−"}${sayNumber(Math.abs(worst.part) * 100, 0)} %`}>
-          {worst.what}, {worst.where}: where the plan was wrong most
+          {PLAN_WORDS[worst.what]}, {monthName(worst.month)}, {worst.name}: where the plan was wrong most
         </Leading>
       )}
       <dl>
@@ -75,31 +76,7 @@ export function LookBackPage() {
   );
 }
 
-interface Worst {
-  what: string;
-  where: string;
-  /** How far off, as a part of what was planned. */
-  part: number;
-}
-
-/** The plan that was off by most, as a part of itself: of parts, minutes or sales of a colourway. */
-function worstOf(months: readonly LookedBack[]): Worst | null {
-  const all = months.flatMap((m) =>
-    m.variants.flatMap((v): Worst[] => {
-      const where = `${monthName(m.month)}, ${v.name}`;
-      const off = (what: string, plan: number, real: number | null) =>
-        plan > 0 && real !== null && v.packed > 0 ? [{ what, where, part: real / plan - 1 }] : [];
-      // A month that is still being sold says nothing of its sales yet.
-      const sales = m.state === "sent" ? off("sales", v.boxes, v.sold) : [];
-      return [
-        ...off("cost of parts", Number(v.planned), Number(v.real)),
-        ...off("minutes", v.plannedMinutes, v.realMinutes),
-        ...sales,
-      ];
-    }),
-  );
-  return all.reduce<Worst | null>((most, x) => (most && Math.abs(most.part) >= Math.abs(x.part) ? most : x), null);
-}
+const PLAN_WORDS: Record<WrongPlan["what"], string> = { parts: "cost of parts", minutes: "minutes", sales: "sales" };
 
 const off = (plan: number, real: number) => {
   if (plan === 0) return "";
@@ -115,6 +92,7 @@ function Month({ of, sold }: { of: LookedBack; sold: number | null }) {
   const real = sum((v) => v.real);
   const minutes = (pick: (v: LookedBack["variants"][number]) => number | null) =>
     of.variants.reduce((n, v) => n + (pick(v) ?? 0), 0);
+  const strayed = (more: string) => `${money(more.replace("-", ""))} ${Number(more) > 0 ? "more" : "less"} than billed`;
   const far = (plan: number, now: number) => Math.abs(now / plan - 1) > 0.1;
   const Off = ({ plan, now }: { plan: number; now: number }) => (
     <span className={far(plan, now) ? "font-semibold" : "text-muted"}>
@@ -131,9 +109,7 @@ function Month({ of, sold }: { of: LookedBack; sold: number | null }) {
       <p className="mb-2 text-muted">
         {sayNumber(of.packed)} of {sayNumber(of.boxes)} packed
         {sold !== null && `, ${sayNumber(of.sold)} of ${sayNumber(sold)} sold`}.
-        {of.worst &&
-          Number(of.worst.more) !== 0 &&
-          ` ${of.worst.component} strayed most: ${money(of.worst.more.replace("-", ""))} ${Number(of.worst.more) > 0 ? "more" : "less"} than billed.`}
+        {of.worst && Number(of.worst.more) !== 0 && ` ${of.worst.component} strayed most: ${strayed(of.worst.more)}.`}
       </p>
       <DataTable
         scrolls={`${of.theme} by colourway`}

@@ -1,7 +1,6 @@
 import {
   type Channel,
   COST_BASES,
-  type CostBasis,
   MoneyInput,
   MoneyTerms,
   TRADE_RATES,
@@ -13,20 +12,16 @@ import { useQuery } from "@tanstack/react-query";
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { makeStale, measuredQuery, moneyQuery, postageQuery, queryClient } from "../../api/queries.ts";
+import { moneyInputOf as inputOf } from "../../api/moneyInput.ts";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, Fault, IconButton, Labelled, Segmented } from "../../ui/controls.tsx";
+import { BASIS_WORDS } from "../../ui/costWords.ts";
 import { DataTable, TableHead } from "../../ui/DataTable.tsx";
 import { NumberField, TextField } from "../../ui/fields.tsx";
 import { Diamond, sayNumber } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
 import { MoneyField } from "../../ui/MoneyField.tsx";
-
-const BASIS: Record<CostBasis, string> = {
-  average: "average paid",
-  last: "last paid",
-  replacement: "bought new",
-};
 
 const STEP: Record<WorkRate["step"], string> = {
   count: "A piece counted out",
@@ -37,8 +32,6 @@ const STEP: Record<WorkRate["step"], string> = {
   label: "A label",
   "set-up": "Setting up, once a run",
 };
-
-const inputOf = ({ version: _version, made: _made, ...money }: MoneyTerms): MoneyInput => money;
 
 /** What costs and prices go by: work, channels, the carrier and the shop. */
 export function MoneySection() {
@@ -70,6 +63,7 @@ function MoneyForm({ found }: { found: MoneyTerms }) {
     setEdited({ base: edited?.base ?? found, money: { ...money, ...change } });
   const checked = MoneyInput.safeParse(money);
   const fault = checked.success ? null : checked.error.issues[0]!.message;
+  const gone = found.channels.filter((c) => !money.channels.some((x) => x.id === c.id));
   const leave = async () => {
     setEdited(null);
     clear();
@@ -89,7 +83,7 @@ function MoneyForm({ found }: { found: MoneyTerms }) {
             <Segmented
               label="Material at"
               value={money.basis}
-              options={COST_BASES.map((value) => ({ value, label: BASIS[value] }))}
+              options={COST_BASES.map((value) => ({ value, label: BASIS_WORDS[value] }))}
               onChange={(basis) => put({ basis })}
             />
           </span>
@@ -170,6 +164,11 @@ function MoneyForm({ found }: { found: MoneyTerms }) {
         </Button>
         {edited && (
           <Button onClick={() => void leave()}>{refusal ? "See what is there now" : "Leave it as it was"}</Button>
+        )}
+        {gone.length > 0 && (
+          <span className="text-sm font-medium">
+            <Diamond className="text-low" /> The prices of boxes at {gone.map((c) => c.name).join(" and ")} go with it.
+          </span>
         )}
         {fault && <Fault>{fault}</Fault>}
         {refusal && <Fault>{sentenceOf(refusal)}</Fault>}

@@ -12,7 +12,7 @@ import { useBox } from "../boxStore.ts";
 import { MaterialLines } from "./MaterialLines.tsx";
 import { useSaveMoney } from "./useSaveMoney.ts";
 import { useVariant, useVariantNames } from "./variants.ts";
-import { BASIS_WORDS, sayPart, STEP_WORDS, WORK_WORDS } from "./words.ts";
+import { BASIS_WORDS, sayPart, STEP_WORDS, WORK_WORDS } from "../../../ui/costWords.ts";
 
 /** What one box costs, from material to what is left of its price, and why colourways differ. */
 export function CostView() {
@@ -137,6 +137,7 @@ function Steps({ variant }: { variant: VariantSteps }) {
   ];
   const most = Math.max(...bars.map((b) => Math.max(b.from, b.to)), Number(sold?.price ?? 0), 0.01);
   const x = scaleLinear([0, most], [0, 100]);
+  const whole = `${money(variant.run)} for the run ÷ ${sayNumber(variant.boxes)} boxes`;
   return (
     <div className="mb-6" data-testid="steps">
       {bars.map((b) => (
@@ -151,8 +152,7 @@ function Steps({ variant }: { variant: VariantSteps }) {
       </div>
       {sold && (
         <p className="text-xs text-muted">
-          A box costs <span data-testid="steps-cost">{money(perBox)}</span>, tax aside: the run’s {money(variant.run)} ÷{" "}
-          {sayNumber(variant.boxes)} boxes.
+          A box costs <span data-testid="steps-cost">{money(perBox)}</span>, tax aside: {whole}.
         </p>
       )}
     </div>

@@ -1,5 +1,6 @@
 import type { SoldMonth } from "@jar-count/core/contract";
 import { SHAPES_OF_DEMAND, type ShapeOfDemand, sharesOf, weightOfPast } from "@jar-count/core/demand";
+import { offByOne } from "@jar-count/core/price";
 import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
 import { useEffect, useMemo, useRef, useState } from "react";
@@ -20,7 +21,7 @@ import { useWorker } from "../../../workers/useWorker.ts";
 import { boxesOf, useBox, useBoxStore } from "../boxStore.ts";
 import { useRun } from "../Commit.tsx";
 import { useVariantNames } from "./variants.ts";
-import { sayPart } from "./words.ts";
+import { sayPart } from "../../../ui/costWords.ts";
 
 const startWorker = () => new Worker(new URL("../../../workers/howMany.ts", import.meta.url), { type: "module" });
 
@@ -58,7 +59,8 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
     likely: sales[Math.floor(sales.length / 2)] ?? 100,
     most: sales.at(-1) ?? 150,
   });
-  const stakesNow = useStakes();
+  const steps = useBox((w) => w.steps)!;
+  const stakesNow = offByOne(steps, terms.money);
   const [typed, setTyped] = useState<{ over: number | null; under: number | null }>({ over: null, under: null });
   const stakes = { over: typed.over ?? stakesNow.over, under: typed.under ?? stakesNow.under };
   const [instead, setInstead] = useState<number | null>(null);
@@ -227,25 +229,6 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
 
 const keyOf = (m: SoldMonth) => `${m.month} ${m.theme}`;
 
-/** What one too many and one too few cost, as the box's own costs and price say it. */
-function useStakes(): { over: number; under: number; cost: number; worth: number } {
-  const steps = useBox((w) => w.steps)!;
-  const money = useBox((w) => w.terms!.money);
-  const boxes = Math.max(1, steps.boxes);
-  const mean = (of: (v: (typeof steps.variants)[number]) => number) =>
-    steps.variants.reduce((sum, v) => sum + of(v) * v.boxes, 0) / boxes;
-  const step = (names: readonly string[]) =>
-    mean((v) => v.steps.reduce((n, s) => n + (names.includes(s.step) ? Number(s.perBox ?? 0) : 0), 0));
-  // What is not sold is not posted, and pays no fee.
-  const cost = step(["material", "spares", "contents", "packaging", "labour", "overhead"]);
-  const price = mean((v) => Number(v.sold?.price ?? 0) - Number(v.sold?.tax ?? 0));
-  const back = step(["material", "spares", "contents", "packaging"]);
-  const sells = Math.max(0, price * money.sellsAt - step(["postage", "fees"]));
-  const worth = money.takenApart * back + (1 - money.takenApart) * sells;
-  const under = mean((v) => Number(v.sold?.margin ?? 0));
-  return { over: Math.max(0, cost - worth), under: Math.max(0, under), cost, worth };
-}
-
 /** The answer worked out beside the page; the last one stands until the next is there. */
 function useFound(asked: Asked | null): Found | null {
   const worker = useWorker<HowManyWorker>(startWorker);
@@ -275,6 +258,7 @@ interface AnswerProps {
 function Answer({ found, presold, planned, children }: AnswerProps) {
   const say = useSayAbout();
   const { make, best, outcome, reserve, resampled, profit } = found;
+  const range = `${sayNumber(resampled.from)} to ${sayNumber(resampled.to)}`;
   return (
     <div className="mb-4">
       <p className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -291,9 +275,8 @@ function Answer({ found, presold, planned, children }: AnswerProps) {
         {sayNumber(outcome.expectedLeft)} are left over and {sayNumber(outcome.expectedShort)} buyers go without; the
         run earns about {say(profit)}, and in nine of ten months between {say(resampled.profit.from)} and{" "}
         {say(resampled.profit.to)}. {sayNumber(presold)} are sold already.
-        {resampled.to > 0 &&
-          ` With other months like these, the best number would be ${sayNumber(resampled.from)} to ${sayNumber(resampled.to)}.`}{" "}
-        Hold back {sayNumber(reserve)} more for claims.
+        {resampled.to > 0 && ` With other months like these, the best number would be ${range}.`} Hold back{" "}
+        {sayNumber(reserve)} more for claims.
       </p>
     </div>
   );

@@ -2,10 +2,10 @@ import type { BoxPrice, Channel } from "@jar-count/core/contract";
 import { coinPlaces, sumOfMoney } from "@jar-count/core/cost";
 import {
   atPrice,
-  breakEven,
   eatenAt,
   endingUp,
   ordersOf,
+  paidForBy,
   postageFor,
   priceFor,
   type VariantSteps,
@@ -21,7 +21,7 @@ import { useSayAbout, useSayMoney } from "../../../ui/money.ts";
 import { useBox, useBoxStore } from "../boxStore.ts";
 import { MoneyField } from "../../../ui/MoneyField.tsx";
 import { useVariantNames } from "./variants.ts";
-import { sayPart } from "./words.ts";
+import { sayPart } from "../../../ui/costWords.ts";
 
 /** So many boxes in one order are looked at: a few at least, and as many as reach the last discount or the gift. */
 function ordersFor(price: string, { discounts, gift }: Channel): number {
@@ -296,15 +296,7 @@ function Left({ of, cost }: { of: { net: string }; cost: string }) {
 function BreakEven({ price, channel }: { price: string; channel: Channel }) {
   const steps = useBox((w) => w.steps)!;
   const currency = useBox((w) => w.terms!.currency);
-  const sums = (which: (step: string) => boolean) =>
-    sumOfMoney(
-      steps.variants.flatMap((v) => v.steps.filter((s) => which(s.step)).map((s) => s.run)),
-      currency,
-    );
-  const spent = sums((s) => s !== "postage" && s !== "fees");
-  const { net } = atPrice(price, "0", channel, currency);
-  const each = Number(net) - Number(sums((s) => s === "postage")) / Math.max(1, steps.boxes);
-  const n = breakEven(spent, each.toFixed(8));
+  const n = paidForBy(steps, price, channel, currency);
   return (
     <p className="text-sm" data-testid="break-even">
       {n === null ? (

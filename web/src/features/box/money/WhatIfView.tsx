@@ -19,7 +19,7 @@ import type { TriedCost, WhatIfWorker } from "../../../workers/whatIf.ts";
 import { useWorker } from "../../../workers/useWorker.ts";
 import { useBox, useBoxStore } from "../boxStore.ts";
 import { useSaveMoney } from "./useSaveMoney.ts";
-import { sayPart, WORK_WORDS } from "./words.ts";
+import { sayPart, WORK_WORDS } from "../../../ui/costWords.ts";
 
 const startWorker = () => new Worker(new URL("../../../workers/whatIf.ts", import.meta.url), { type: "module" });
 

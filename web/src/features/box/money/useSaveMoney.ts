@@ -1,9 +1,8 @@
 import { type MoneyInput, MoneyTerms } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
+import { moneyInputOf as inputOf } from "../../../api/moneyInput.ts";
 import { makeStale, moneyQuery, queryClient } from "../../../api/queries.ts";
 import { useSend } from "../../../api/useSend.ts";
-
-const inputOf = ({ version: _version, made: _made, ...money }: MoneyTerms): MoneyInput => money;
 
 /**
  * Changes one thing of what the workshop counts costs by. Where somebody saved first, the same change is made to what
