@@ -35,6 +35,9 @@ create table rates (
   made_from text not null check (made_from in ('default', 'measured'))
 );
 
+-- What was made in the shop is asked for with every cost, among all that ever happened.
+create index entries_made on entries (id) where kind = 'made';
+
 -- Where boxes are sold: fees are on the price paid, tax in it.
 create table channels (
   id uuid primary key,

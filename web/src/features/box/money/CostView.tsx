@@ -324,6 +324,7 @@ function ParcelLine({ variant }: { variant: VariantSteps }) {
     ...(missed.byG > 0 ? [`${grams(Math.max(0.1, missed.byG))} lighter`] : []),
     ...(missed.byMm > 0 ? [`${mm(Math.max(0.1, missed.byMm))} thinner`] : []),
   ];
+  const saving = missed && less && `${less.join(" and ")} saves ${about(missed.saves)} a box`;
   return (
     <div className="mb-8" data-testid="parcel">
       <h2 className="mb-1">In the post</h2>
@@ -342,8 +343,7 @@ function ParcelLine({ variant }: { variant: VariantSteps }) {
       </p>
       {missed && less && (
         <p className="font-medium">
-          <Diamond className="text-low" /> {less.join(" and ")} saves {about(missed.saves)} a box: {missed.band.service}{" "}
-          up to {grams(missed.band.maxG)}
+          <Diamond className="text-low" /> {saving}: {missed.band.service} up to {grams(missed.band.maxG)}
           {missed.band.maxThickMm ? ` and ${mm(missed.band.maxThickMm)}` : ""}.
         </p>
       )}
@@ -388,7 +388,12 @@ function ByColourway() {
         rows={rows}
         rowKey={(v) => `${v.first} ${v.second}`}
         columns={[
-          { head: "Colourway", names: true, look: "[overflow-wrap:anywhere]", cell: (v) => v.name },
+          {
+            head: "Colourway",
+            names: true,
+            look: "[overflow-wrap:anywhere]",
+            cell: (v) => <span className="block min-w-40">{v.name}</span>,
+          },
           { head: "boxes", number: true, cell: (v) => sayNumber(v.boxes) },
           {
             head: "a box",

@@ -440,7 +440,11 @@ function Months({ past, without, shape, onTurn }: MonthsProps) {
             ),
           },
           { head: "Month", names: true, look: "whitespace-nowrap", cell: (m) => monthName(m.month, true) },
-          { head: "Box", look: "[overflow-wrap:anywhere]", cell: (m) => m.theme },
+          {
+            head: "Box",
+            look: "[overflow-wrap:anywhere]",
+            cell: (m) => <span className="block min-w-36">{m.theme}</span>,
+          },
           {
             head: "Sold",
             wide: true,

@@ -339,7 +339,6 @@ function Orders({ cost, variant }: { cost: string; variant: VariantSteps }) {
     const more = money.zone ? Math.max(0, Number(withGift?.price ?? 0) - Number(posted.band?.price ?? 0)) : 0;
     const orders = ordersOf(single, cost, channel, currency, ordersFor(single, channel), more.toFixed(4));
     const eaten = eatenAt(orders);
-    const steps = orders.filter((o, i) => o.rate !== orders[i - 1]?.rate || o.gift !== orders[i - 1]?.gift);
     return (
       <div key={channel.id} className="mb-8">
         <h2 className="mb-1">Orders of several boxes at {channel.name}</h2>
@@ -389,8 +388,8 @@ function Orders({ cost, variant }: { cost: string; variant: VariantSteps }) {
         {channel.gift && (
           <p className="pt-1 text-sm text-muted">
             <Diamond className="text-low" /> The gift costs an order {say(channel.gift.cost)}
-            {more > 0 && ` and ${about(more)} more in the post, as it is ${sayNumber(channel.gift.massG)} g`}.
-            {steps.length > 1 && " Each box of an order is posted by itself."}
+            {more > 0 && ` and ${about(more)} more in the post, as it is ${sayNumber(channel.gift.massG)} g`}. Each box
+            of an order is posted by itself.
           </p>
         )}
       </div>

@@ -1,5 +1,6 @@
 import { type MoneyInput, MoneyTerms } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
 import { moneyInputOf as inputOf } from "../../../api/moneyInput.ts";
 import { makeStale, moneyQuery, queryClient } from "../../../api/queries.ts";
 import { useSend } from "../../../api/useSend.ts";
@@ -10,7 +11,8 @@ import { useSend } from "../../../api/useSend.ts";
  */
 export function useSaveMoney() {
   const known = useQuery(moneyQuery).data;
-  let change: (money: MoneyInput) => MoneyInput = (money) => money;
+  /** What is being changed, for as long as it is sent. */
+  const change = useRef((money: MoneyInput) => money);
   const { send, busy, refusal } = useSend(
     "saveMoney",
     async (saved) => {
@@ -19,7 +21,7 @@ export function useSaveMoney() {
     },
     (current, requestKey) => {
       const theirs = MoneyTerms.parse(current);
-      return { body: { requestKey, version: theirs.version, money: change(inputOf(theirs)) } };
+      return { body: { requestKey, version: theirs.version, money: change.current(inputOf(theirs)) } };
     },
   );
   return {
@@ -27,7 +29,7 @@ export function useSaveMoney() {
     refusal,
     save: async (by: (money: MoneyInput) => MoneyInput) => {
       if (!known) return null;
-      change = by;
+      change.current = by;
       return send((requestKey) => ({ body: { requestKey, version: known.version, money: by(inputOf(known)) } }));
     },
   };
