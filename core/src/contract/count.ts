@@ -1,12 +1,34 @@
 import { z } from "zod";
 import { Design } from "./design.ts";
-import { Millimetres } from "./values.ts";
+import { CAUTIONS } from "./kinds.ts";
+import { Millimetres, Positive } from "./values.ts";
 
-/** What a colourway puts in place of a role's own measures. */
+/**
+ * What a colourway puts in place of a role's own measures. The count reads sizes along the thread, holes and links; the
+ * checks read the rest.
+ */
 export const Measures = z.strictObject({
   alongMm: Millimetres.nullish(),
+  acrossMm: Millimetres.nullish(),
+  heightMm: Millimetres.nullish(),
   holeMm: Millimetres.nullish(),
+  holes: z.int().min(1).max(50).nullish(),
   linkMm: Millimetres.nullish(),
+  coilMm: Millimetres.nullish(),
+  diameterMm: Millimetres.nullish(),
+  lengthMm: Millimetres.nullish(),
+  innerMm: Millimetres.nullish(),
+  thickMm: Millimetres.nullish(),
+  breakKg: Positive.nullish(),
+  massG: Positive.nullish(),
+  perGram: Positive.nullish(),
+  perGramU: z.number().min(0).max(1e6).nullish(),
+  spreadMm: z.number().min(0).max(1000).nullish(),
+  soft: z.number().positive().max(1).nullish(),
+  form: z.string().max(40).nullish(),
+  size: z.string().max(20).nullish(),
+  material: z.string().max(40).nullish(),
+  cautions: z.array(z.enum(CAUTIONS)).max(CAUTIONS.length).nullish(),
 });
 export type Measures = z.infer<typeof Measures>;
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { keyFault } from "../shorthand/index.ts";
-import { FINISHES, ROLE_KINDS, SHAPES } from "./kinds.ts";
+import { FINISHES, LEVELS, ROLE_KINDS, SHAPES } from "./kinds.ts";
 import { freeNewWords } from "./oldDesign.ts";
 import { Colour, Count, Fraction, LocalId, Millimetres, MillimetresOrNone, Name } from "./values.ts";
 
@@ -72,6 +72,16 @@ export const KeyEntry = z.strictObject({
   innerMm: Millimetres.nullish(),
   /** Of wire, cord and thread: the load at which it breaks, kg. */
   breakKg: z.number().positive().max(10_000).nullish(),
+  /** Of a charm, drop or focal piece: how thick it is where a ring goes through it, mm. */
+  thickMm: Millimetres.nullish(),
+  /** How much its size along the thread differs from bead to bead: one standard deviation, mm. */
+  spreadMm: z.number().min(0).max(1000).nullish(),
+  /** Of wire, cord and thread: how much of its thickness counts where it is packed; 1 of wire. */
+  soft: z.number().positive("More than 0.").max(1, "At most 1.").nullish(),
+  /** What one weighs, g. */
+  massG: z.number().positive("More than 0.").max(100_000).nullish(),
+  /** Of chain with twisted links: only every second link hangs the same way. */
+  twisted: z.boolean().nullish(),
   /** Of chain: how long one link is, mm. A stringing role with it is chain. */
   linkMm: Millimetres.nullish(),
   /** Of chain: links that each cut destroys. */
@@ -177,7 +187,9 @@ export const Part = z.strictObject({
   uses: z.array(PartUse).max(200).nullish(),
   /** Lengths cut for one of this part, beside what it is strung on. */
   cuts: z.array(Cut).max(200).nullish(),
-  /** How its ends, links and knots are made: kept with the file, never counted. */
+  /** No two alike side by side: so none may be more than half of what stands in it. Never counted. */
+  noTwoAlike: z.boolean().nullish(),
+  /** How its ends, links and knots are made: kept with the file, never counted. Read by `PartMethod`. */
   methods: z.unknown().optional(),
 });
 export type Part = z.infer<typeof Part>;
@@ -193,7 +205,15 @@ export const DESIGN_KINDS = ["bracelet", "necklace", "earrings", "pendant", "rin
 
 export const TECHNIQUES = ["strung", "stitched", "wired", "braided", "knotted", "chain", "glued"] as const;
 
-export const LEVELS = ["easy", "medium", "hard"] as const;
+/** The words for levels before there were four of them. */
+const OLD_LEVELS: Readonly<Record<string, string>> = {
+  easy: "first steps",
+  medium: "comfortable",
+  hard: "practised",
+};
+
+/** What a size says: how long the strand is, or what it fits round. */
+export const SIZE_MEANS = ["strand", "body"] as const;
 
 /** The newest version of the design file: what is saved is of this one. */
 export const DESIGN_VERSION = 2;
@@ -209,11 +229,20 @@ const DesignFile = z
       .strictObject({
         kind: z.enum(DESIGN_KINDS).nullish(),
         technique: z.enum(TECHNIQUES).nullish(),
+        /** Said by hand; worked out where nothing is said. */
         level: z.enum(LEVELS).nullish(),
+        levelReason: z.string().max(500, "At most 500 characters.").nullish(),
+        /** Made or worn by a child. */
+        forChild: z.boolean().nullish(),
+        sizeMeans: z.enum(SIZE_MEANS).nullish(),
+        /** Room between body and piece, mm. */
+        easeMm: MillimetresOrNone.nullish(),
       })
       .nullish(),
-    /** Minutes at the bench for one item. */
+    /** Minutes at the bench for one item, hands on; worked out where nothing is said. */
     minutes: z.number().min(0, "Not below 0.").max(10_000, "At most 10,000 minutes.").nullish(),
+    /** Minutes in which it only waits: glue that sets. */
+    waitMinutes: z.number().min(0, "Not below 0.").max(100_000, "At most 100,000 minutes.").nullish(),
     sizes: z
       .array(z.strictObject({ key: SizeKey, label: Name.nullish(), bodyMm: Millimetres.nullish() }))
       .max(20)
@@ -229,8 +258,13 @@ const DesignFile = z
       .max(200)
       .nullish(),
     /** What the maker needs and no kit holds; never counted. */
-    atHand: z.array(Name).max(100).nullish(),
-    /** Findings of the checks that somebody let stand: kept with the file, never counted. */
+    atHand: z
+      .array(z.union([Name, z.strictObject({ name: Name, by: KeptAlong })]))
+      .max(100)
+      .nullish(),
+    /** The methods that its parts name, as they were when they were chosen. Read by `MethodDefinition`. */
+    methods: z.unknown().optional(),
+    /** Findings of the checks that somebody let stand: kept with the file, never counted. Read by `Overrule`. */
     overrules: z.unknown().optional(),
   })
   .superRefine((design, ctx) => {
@@ -308,12 +342,28 @@ function readAnyVersion(raw: unknown): unknown {
         return part && typeof part === "object" && part.name == null ? { ...part, name: part.id } : p;
       })
     : file.parts;
-  const named = parts === undefined ? file : { ...file, parts };
+  const named = levelNow(parts === undefined ? file : { ...file, parts });
   return file.version === 1 ? freeNewWords(named) : named;
 }
 
+/** A file with today's word for its level. */
+function levelNow<T extends object>(file: T): T {
+  const { about } = file as { about?: unknown };
+  if (typeof about !== "object" || about === null) return file;
+  const { level } = about as { level?: unknown };
+  const now = typeof level === "string" && Object.hasOwn(OLD_LEVELS, level) ? OLD_LEVELS[level] : null;
+  return now === null ? file : { ...file, about: { ...about, level: now } };
+}
+
 /** A kept design as it is read now: one of version 1 may name a key by what has become a word since. */
-export const asReadNow = (design: Design): Design => (design.version === 1 ? (freeNewWords(design) as Design) : design);
+export function asReadNow(design: Design): Design {
+  const now = levelNow(design);
+  return now.version === 1 ? (freeNewWords(now) as Design) : now;
+}
+
+/** What the maker must have at hand, by name. */
+export const atHandOf = ({ atHand }: Pick<Design, "atHand">): string[] =>
+  (atHand ?? []).map((thing) => (typeof thing === "string" ? thing : thing.name));
 
 /** A stable name for a role: its id, else its key. */
 export const roleId = (entry: Pick<KeyEntry, "id" | "key">) => entry.id ?? entry.key;

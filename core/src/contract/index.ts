@@ -6,6 +6,8 @@ export * from "./kinds.ts";
 export * from "./values.ts";
 export * from "./design.ts";
 export * from "./count.ts";
+export * from "./method.ts";
+export * from "./fit.ts";
 export * from "./library.ts";
 export * from "./component.ts";
 export * from "./spare.ts";

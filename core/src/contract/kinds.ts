@@ -153,3 +153,34 @@ export type CostStep = (typeof COST_STEPS)[number];
 export const WORK_STEPS = ["count", "weigh", "cut", "prepare", "bag", "label", "set-up"] as const;
 
 export type WorkStep = (typeof WORK_STEPS)[number];
+
+/** How much a maker must be able to do, in its order. */
+export const LEVELS = ["first steps", "comfortable", "practised", "demanding"] as const;
+
+export type Level = (typeof LEVELS)[number];
+
+/** What the bench checks beside counting, in the order in which it says it. What each compares: docs/fit.md. */
+export const FIT_RULES = [
+  "hole",
+  "crimp",
+  "cover",
+  "pin",
+  "ring",
+  "cone",
+  "slip",
+  "cut",
+  "links",
+  "alike",
+  "strength",
+  "pair",
+  "drops",
+  "magnet",
+  "lacks",
+] as const;
+
+export type FitRule = (typeof FIT_RULES)[number];
+
+/** How closely the steps of a sheet are told. */
+export const READING_LEVELS = ["short", "plain", "every move"] as const;
+
+export type ReadingLevel = (typeof READING_LEVELS)[number];

@@ -4,6 +4,7 @@ import { unitCost } from "../component/index.ts";
 import { addCuts, type Stretch } from "../cut/index.ts";
 import { toThousandth } from "../units/index.ts";
 import {
+  atHandOf,
   type BilledComponent,
   BilledComponent as BilledComponentContract,
   type BilledDesign,
@@ -64,7 +65,7 @@ export function boxBill({ box, designs, spares }: BoxDetail, bill: Bill): BoxBil
           times,
           sizes: said(design.sizes, size),
           options: said(design.options, option),
-          atHand: [...(design.atHand ?? [])],
+          atHand: atHandOf(design),
           key: design.key.map(({ key, name, kind }) => ({ key, name, kind })),
         },
       ];

@@ -1,0 +1,104 @@
+import type { FitCheck, FitRule, Part, Unchecked } from "../contract/index.ts";
+import type { Colourway, Counting, Place, StrungPartOf } from "../count/index.ts";
+import { type ChosenMethod, methodsOf, type MeasureOf } from "../method/index.ts";
+import { placeOf } from "../shorthand/index.ts";
+import { type Measure, type Measured, measured } from "./measured.ts";
+
+/** One part as the rules look at it. */
+export interface PartAt {
+  strung: StrungPartOf;
+  part: Part;
+  methods: readonly ChosenMethod[];
+  /** By key: the most strands through its busiest hole. */
+  passes: Readonly<Record<string, number>>;
+}
+
+/** What is compared: need may not be more than have. */
+export interface Finding {
+  rule: FitRule;
+  key: string;
+  need: number;
+  have: number;
+  unit: FitCheck["unit"];
+  message: string;
+  /** By need and have where nothing is said. */
+  level?: FitCheck["level"];
+  part: PartAt | null;
+  at?: Place | null;
+}
+
+/** Near its limit is told from this share of it on. */
+const NEAR = 0.9;
+
+const round = (n: number) => Math.round(n * 1e6) / 1e6;
+/** A length in a sentence, its unit behind a no-break space: so it is found, and said in inches where one likes. */
+export const mm = (n: number) => `${Number(n.toFixed(2))}\u00a0mm`;
+/** A number and its noun: `1 pass`, `3 passes`. */
+export const many = (n: number, one: string, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
+
+/** Gathers what the rules find: all of them look at one counting, walked once. */
+export class Finder {
+  readonly checks: FitCheck[] = [];
+  readonly unchecked: Unchecked[] = [];
+  readonly roles: ReadonlyMap<string, Measured>;
+  readonly parts: readonly PartAt[];
+  private readonly listed = new Set<string>();
+
+  constructor(
+    readonly counting: Counting,
+    components: Colourway | null,
+  ) {
+    const { design, parts, answer } = counting;
+    this.roles = measured(design, components);
+    this.parts = parts.map((strung, i) => ({
+      strung,
+      part: strung.part,
+      methods: methodsOf(design, strung.part),
+      passes: answer.parts[i]!.passes,
+    }));
+  }
+
+  /** A key and its name, as a sentence says them. */
+  say(key: string): string {
+    const name = this.roles.get(key)?.name ?? this.counting.design.parts.find((p) => p.as === key)?.name;
+    return name === undefined ? key : `${key}, ${name}`;
+  }
+
+  measure: MeasureOf = (key, measure) => this.roles.get(key)?.[measure] ?? null;
+
+  /** A measure of a key; where it is missing, the rule is listed as not checked. */
+  ask(rule: FitRule, part: PartAt | null, key: string, measure: Measure): number | null {
+    const value = this.roles.get(key)?.[measure];
+    if (typeof value === "number") return value;
+    this.missing(rule, part, key, measure);
+    return null;
+  }
+
+  missing(rule: FitRule, part: PartAt | null, key: string, missing: string) {
+    const id = `${rule}\n${part?.part.id}\n${key}\n${missing}`;
+    if (this.listed.has(id)) return;
+    this.listed.add(id);
+    this.unchecked.push({ rule, part: part?.part.id ?? null, key, missing });
+  }
+
+  /** The first place of a key in a part's text. */
+  first({ strung }: PartAt, key: string): Place | null {
+    return strung.placings.find((p) => p.key === key && p.picked > 0)?.at ?? null;
+  }
+
+  found({ rule, key, need, have, unit, message, level, part, at }: Finding) {
+    const place = at && part ? placeOf(part.strung.pattern.text, at) : { row: null, from: null, to: null };
+    const [n, h] = [round(need), round(have)];
+    this.checks.push({
+      rule,
+      level: level ?? (n > h + 1e-9 ? "fail" : rule === "hole" && n > NEAR * h + 1e-9 ? "warn" : "fine"),
+      part: part?.part.id ?? null,
+      ...place,
+      key,
+      need: n,
+      have: h,
+      unit,
+      message,
+    });
+  }
+}

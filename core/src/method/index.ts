@@ -1,0 +1,15 @@
+/** How ends, links and knots are made: what each method brings, and what it asks of what is there. */
+export {
+  cautionsOf,
+  type ChosenMethod,
+  definitionsIn,
+  holds,
+  lengthOf,
+  type MeasureOf,
+  methodsOf,
+  minutesOf,
+  namedBy,
+  toolsOf,
+} from "./chosen.ts";
+export { type Choice, chooseMethod, dropMethod, linesOf, roleFor } from "./choose.ts";
+export { SHIPPED } from "./shipped.ts";
