@@ -493,3 +493,36 @@ function repeat(run: ChainRun, n: number): ChainRun {
 export function addTo<K>(sums: Map<K, number>, key: K, n: number) {
   if (n !== 0) sums.set(key, (sums.get(key) ?? 0) + n);
 }
+
+/** Beads of each key along one strand, as they add to its length: of strands side by side the longest counts. */
+export function alongStrand(node: Strung, n = 1, into = new Map<string, number>()): Map<string, number> {
+  const go = (child: Strung, times: number) => alongStrand(child, n * times, into);
+  switch (node.type) {
+    case "bead":
+      into.set(node.key, (into.get(node.key) ?? 0) + n * node.n);
+      break;
+    case "times":
+      go(node.item, node.n);
+      if (node.between && node.n > 1) go(node.between, node.n - 1);
+      break;
+    case "mirror":
+      go(node.item, 2);
+      if (node.around) go(node.around, 1);
+      break;
+    case "spaced":
+      go(node.item, 1);
+      go(node.spacer, node.gaps);
+      break;
+    case "each": {
+      const [longest] = [...node.branches].sort((a, b) => b.strandMm - a.strandMm);
+      if (longest) go(longest, 1);
+      break;
+    }
+    case "series":
+    case "join":
+      childrenOf(node).forEach((child) => go(child, 1));
+      break;
+    default: // stands off the strand, or has no beads
+  }
+  return into;
+}

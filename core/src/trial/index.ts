@@ -1,6 +1,6 @@
 /** The bench log: what a trial make says beside what was computed, and what would put the design right. */
 import { type Design, type KeyEntry, roleId, type Trial } from "../contract/index.ts";
-import { apartMm, childrenOf, countWhole, type Strung, type StrungPartOf } from "../count/index.ts";
+import { alongStrand, apartMm, countWhole, type StrungPartOf } from "../count/index.ts";
 
 /** One role of a trial: computed for one item, and really used. */
 export interface Used {
@@ -63,39 +63,6 @@ function correctRatio(design: Design, { part, whole }: StrungPartOf, mm: number,
     reason: `${said}: ${part.name} finished at ${round(mm, 1)}\u00a0mm`,
     design: { ...design, parts: design.parts.map((p) => (p.id === part.id ? { ...p, finishedRatio } : p)) },
   };
-}
-
-/** Beads of each key along one strand, as they add to its length: of strands side by side the longest counts. */
-function alongStrand(node: Strung, n = 1, into = new Map<string, number>()): Map<string, number> {
-  const go = (child: Strung, times: number) => alongStrand(child, n * times, into);
-  switch (node.type) {
-    case "bead":
-      into.set(node.key, (into.get(node.key) ?? 0) + n * node.n);
-      break;
-    case "times":
-      go(node.item, node.n);
-      if (node.between && node.n > 1) go(node.between, node.n - 1);
-      break;
-    case "mirror":
-      go(node.item, 2);
-      if (node.around) go(node.around, 1);
-      break;
-    case "spaced":
-      go(node.item, 1);
-      go(node.spacer, node.gaps);
-      break;
-    case "each": {
-      const [longest] = [...node.branches].sort((a, b) => b.strandMm - a.strandMm);
-      if (longest) go(longest, 1);
-      break;
-    }
-    case "series":
-    case "join":
-      childrenOf(node).forEach((child) => go(child, 1));
-      break;
-    default: // stands off the strand, or has no beads
-  }
-  return into;
 }
 
 /** Of the beads on the strand those that make most of its length are the likeliest to be measured wrong. */

@@ -1,0 +1,16 @@
+/** Lengths: what a piece comes out at, and ways to bring it to another. */
+export {
+  finishedMm,
+  insideMm,
+  type Member,
+  rowSpread,
+  seriesOf,
+  spreadOf,
+  strandFor,
+  strandOf,
+  thickMm,
+  USUAL_EASE,
+} from "./finished.ts";
+export { equalStrands, type Unequal } from "./equal.ts";
+export { edited, type Knob, lengthsIn } from "./knobs.ts";
+export { candidatesFor, countedWays, knobsOf, type LengthsAsked, waysToLength } from "./ways.ts";
