@@ -12,5 +12,5 @@ export {
   USUAL_EASE,
 } from "./finished.ts";
 export { equalStrands, type Unequal } from "./equal.ts";
-export { edited, type Knob, lengthsIn } from "./knobs.ts";
+export { edited, extentOf, type Knob, lengthsIn } from "./knobs.ts";
 export { candidatesFor, countedWays, knobsOf, type LengthsAsked, waysToLength } from "./ways.ts";

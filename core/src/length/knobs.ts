@@ -76,6 +76,16 @@ const plus = (a: Extent, b: Extent): Extent => ({ mm: a.mm + b.mm, units: a.unit
  * @param turned by where a number's step begins in the text: what it is instead
  */
 export function measure(of: Lengths, turned: ReadonlyMap<number, number>): number | null {
+  const { mm, reaches } = extentOf(of.pattern.rows, of, turned);
+  return reaches ? null : mm;
+}
+
+/** How long sequences come out one after the other, mm, and how many beads stand on the strand in them. */
+export function extentOf(
+  sequences: readonly Sequence[],
+  of: Pick<Lengths, "along" | "linkMm" | "size">,
+  turned: ReadonlyMap<number, number> = new Map(),
+): Extent & { reaches: boolean } {
   let reaches = false;
   const sequence = ({ steps }: Sequence): Extent => steps.map(step).reduce(plus, NONE);
   const bracket = (s: Spacer | null): Extent =>
@@ -146,8 +156,7 @@ export function measure(of: Lengths, turned: ReadonlyMap<number, number>): numbe
         return unreachable(s);
     }
   };
-  const mm = of.pattern.rows.map(sequence).reduce((sum, e) => sum + e.mm, 0);
-  return reaches ? null : mm;
+  return { ...sequences.map(sequence).reduce(plus, NONE), reaches };
 }
 
 /** The step of a part that reaches for its length in this size. */
