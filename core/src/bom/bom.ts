@@ -5,6 +5,7 @@ import type {
   BoxLine,
   BoxRole,
   Component,
+  ComponentInput,
   Design,
   KeyEntry,
   Measures,
@@ -506,7 +507,7 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
       const colourway: Record<string, Measures> = {};
       pinned.design.key.forEach(({ key }, i) => {
         const c = chosen[i];
-        if (c) colourway[key] = { alongMm: c.alongMm ?? null, holeMm: c.holeMm ?? null, linkMm: c.linkMm ?? null };
+        if (c) colourway[key] = measuresOf(c);
       });
       const kit = countKit(pinned.design, line.size, line.option, colourway);
       structure.kits.set(at, { chosen, kit });
@@ -514,6 +515,10 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
     },
   };
 }
+
+/** What a component puts in place of a role's own measures, as count and checks read it. */
+export const measuresOf = (c: ComponentInput): Measures =>
+  Object.fromEntries(MEASURES.flatMap((m) => (c[m] == null ? [] : [[m, c[m]]])));
 
 /** One line of a box, counted for a variant. */
 export function countLineOf(
@@ -524,6 +529,24 @@ export function countLineOf(
   const line = detail.box.lines.find((l) => l.id === lineId);
   return line ? lookUpOf(detail).count(line, variant.first, variant.second) : null;
 }
+
+const MEASURES = [
+  "alongMm",
+  "acrossMm",
+  "holeMm",
+  "holes",
+  "linkMm",
+  "coilMm",
+  "diameterMm",
+  "lengthMm",
+  "innerMm",
+  "thickMm",
+  "breakKg",
+  "massG",
+  "perGram",
+  "form",
+  "cautions",
+] as const satisfies readonly (keyof ComponentInput & keyof Measures)[];
 
 /** Finds the component chosen for a box role in a variant, by what the role follows. */
 export function picker(box: Pick<Box, "picks">) {

@@ -29,6 +29,8 @@ export interface FormKnown {
 }
 
 const BEAD: readonly FormField[] = ["size", "alongMm", "acrossMm", "holeMm", "massG"];
+/** What hangs is also as thick as it is where a ring goes through it. */
+const HUNG: readonly FormField[] = [...BEAD, "thickMm"];
 const SEED: readonly FormField[] = ["size", "alongMm", "acrossMm", "holeMm", "perGram"];
 
 /**
@@ -93,24 +95,24 @@ export const FORM_KNOWN: Readonly<Record<Form, FormKnown>> = {
   bicone: bead({ sizes: even(3, 4, 6), material: "crystal" }),
   rondelle: bead({ sizes: flat([4, 3], [6, 4], [8, 6]) }),
   cube: bead({ sizes: even(3, 4, 6, 8) }),
-  drop: bead(),
-  dagger: bead(),
+  drop: bead({ fields: HUNG }),
+  dagger: bead({ fields: HUNG }),
   chip: bead({ material: "stone" }),
   tube: bead(),
   disc: bead(),
   "two-hole": bead({ fields: [...BEAD, "holes"] }),
   bar: bead({ fields: [...BEAD, "holes"], material: "brass" }),
-  coin: bead({ kind: "focal" }),
-  leaf: bead({ kind: "focal" }),
-  star: bead({ kind: "focal" }),
-  ring: bead({ kind: "focal" }),
-  shell: bead({ kind: "focal", material: "shell" }),
-  heart: bead({ kind: "focal" }),
-  bird: bead({ kind: "focal" }),
+  coin: bead({ kind: "focal", fields: HUNG }),
+  leaf: bead({ kind: "focal", fields: HUNG }),
+  star: bead({ kind: "focal", fields: HUNG }),
+  ring: bead({ kind: "focal", fields: HUNG }),
+  shell: bead({ kind: "focal", fields: HUNG, material: "shell" }),
+  heart: bead({ kind: "focal", fields: HUNG }),
+  bird: bead({ kind: "focal", fields: HUNG }),
   cabochon: bead({ kind: "focal", material: "stone" }),
-  focal: bead({ kind: "focal" }),
-  stone: bead({ kind: "focal", material: "stone" }),
-  charm: bead({ kind: "focal", material: "brass" }),
+  focal: bead({ kind: "focal", fields: HUNG }),
+  stone: bead({ kind: "focal", fields: HUNG, material: "stone" }),
+  charm: bead({ kind: "focal", fields: HUNG, material: "brass" }),
   "crimp tube": finding(["size", "alongMm", "acrossMm", "innerMm"], {
     sizes: { "2 x 2 mm": { alongMm: 2, acrossMm: 2, innerMm: 1.3 } },
   }),

@@ -5,8 +5,10 @@ import { Box, BoxDetail, BoxSummary, ChangeBox, SaveBox, SavedBox } from "./box.
 import { ComponentList, SaveComponent } from "./component.ts";
 import { CountAnswer, CountRequest } from "./count.ts";
 import { Design } from "./design.ts";
+import { FitAnswer, FitRequest, LengthsAnswer, LengthsRequest, SentencesAnswer, SentencesRequest } from "./fit.ts";
 import { Imported, ImportRequest, INTAKES } from "./intake.ts";
 import { ComponentDetail } from "./jar.ts";
+import { READING_LEVELS } from "./kinds.ts";
 import { LabelRequest, PAPERS } from "./label.ts";
 import { Books, Movement, Reverse, StockEntry } from "./ledger.ts";
 import { DesignSummary, KeptTrial, PinnedDesign, RevisionNote, SavedDesign, SaveDesign, SaveTrial } from "./library.ts";
@@ -91,6 +93,33 @@ export const API = {
     limit: "500kb",
     most: 30_000,
     answer: CountAnswer,
+    refusals: [400, 413, 422],
+  },
+  judgeFit: {
+    ...ROUTES.judgeFit,
+    summary: "Judge whether one finished item of a design fits: holes, crimps, pins, cuts and the rest, with ways out",
+    body: FitRequest,
+    limit: "500kb",
+    most: 30_000,
+    answer: FitAnswer,
+    refusals: [400, 413, 422],
+  },
+  findLengths: {
+    ...ROUTES.findLengths,
+    summary: "Ways to bring a part of a design to a length, the closest first",
+    body: LengthsRequest,
+    limit: "500kb",
+    most: 30_000,
+    answer: LengthsAnswer,
+    refusals: [400, 413, 422],
+  },
+  tellSentences: {
+    ...ROUTES.tellSentences,
+    summary: "The rows of a part of a design in plain sentences",
+    body: SentencesRequest,
+    limit: "500kb",
+    most: 30_000,
+    answer: SentencesAnswer,
     refusals: [400, 413, 422],
   },
   readWorkshop: {
@@ -608,6 +637,22 @@ export const API = {
     answer: Run,
     status: [201],
     refusals: [404, 409, 422],
+  },
+  downloadSheet: {
+    ...ROUTES.downloadSheet,
+    summary: "The maker's sheet of one design of a box in one colourway: what is in the bag, and how it is made",
+    params: id,
+    query: {
+      line: Uuid,
+      first: Uuid,
+      second: Uuid.optional(),
+      size: z.string().max(20).optional(),
+      level: z.enum(READING_LEVELS).default("plain"),
+      paper: z.enum(PAPERS).default("a4"),
+      unit: z.enum(["mm", "in"]).default("mm"),
+    },
+    answer: "application/pdf",
+    refusals: [404, 422],
   },
   downloadContents: {
     ...ROUTES.downloadContents,

@@ -68,7 +68,7 @@ export const ComponentInput = z.strictObject({
   lengthMm: Millimetres.nullish(),
   /** Clear inner width of a ring, a cap, a cone or an end. */
   innerMm: Millimetres.nullish(),
-  /** How much thicker packaging makes a parcel. */
+  /** Of packaging: how much thicker it makes a parcel; of what hangs: how thick it is where a ring goes through. */
   thickMm: Millimetres.nullish(),
   breakKg: Positive.nullish(),
   holes: z.int("Write a whole number.").min(1).max(50).nullish(),

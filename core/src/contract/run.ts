@@ -4,7 +4,7 @@ import { ComponentInput } from "./component.ts";
 import { Piece } from "./count.ts";
 import { DESIGN_KINDS } from "./design.ts";
 import { FrozenCost } from "./money.ts";
-import { ROLE_KINDS } from "./kinds.ts";
+import { CAUTIONS, ROLE_KINDS } from "./kinds.ts";
 import { SpareRule } from "./spare.ts";
 import { Boxes, Day, Month, Quantity, RequestKey, Uuid, Version } from "./values.ts";
 
@@ -91,6 +91,8 @@ export const BilledDesign = z.object({
   sizes: z.array(z.string()),
   options: z.array(z.string()),
   atHand: z.array(z.string()),
+  /** Of how it is made; bills of before methods were chosen have none. */
+  cautions: z.array(z.enum(CAUTIONS)).nullish(),
   key: z.array(z.object({ key: z.string(), name: z.string(), kind: z.enum(ROLE_KINDS) })),
 });
 export type BilledDesign = z.infer<typeof BilledDesign>;

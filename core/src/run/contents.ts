@@ -44,7 +44,8 @@ export interface Contents {
   month: string;
   variant: string;
   boxes: number;
-  bags: { title: string; items: ContentsItem[] }[];
+  /** `of`: a line of the box, or what holds for all of them. */
+  bags: { of: string; title: string; items: ContentsItem[] }[];
   /** What the maker needs and the box does not hold. */
   atHand: string[];
   cautions: Caution[];
@@ -72,7 +73,10 @@ export function contentsOf(bill: BoxBill, variant: BilledVariant): Contents {
     ...bill.designs.map((d): [string, string] => [d.line, d.name]),
     [BESIDE, "Beside the designs"],
   ];
-  const held = new Set(variant.lines.flatMap((l) => components.get(l.component)!.cautions));
+  const held = new Set([
+    ...variant.lines.flatMap((l) => components.get(l.component)!.cautions),
+    ...bill.designs.flatMap((d) => d.cautions ?? []),
+  ]);
   return {
     theme: bill.theme,
     month: bill.month,
@@ -80,7 +84,7 @@ export function contentsOf(bill: BoxBill, variant: BilledVariant): Contents {
     boxes: variant.boxes,
     bags: titles.flatMap(([of, title]) => {
       const items = bags.get(of);
-      return items ? [{ title, items: items.sort(asRead) }] : [];
+      return items ? [{ of, title, items: items.sort(asRead) }] : [];
     }),
     atHand: [...new Set(bill.designs.flatMap((d) => d.atHand))],
     cautions: CAUTIONS.filter((c) => held.has(c)),

@@ -2,6 +2,7 @@ import { packByOf } from "../ahead/index.ts";
 import type { Bill } from "../bom/index.ts";
 import { unitCost } from "../component/index.ts";
 import { addCuts, type Stretch } from "../cut/index.ts";
+import { cautionsOf, methodsOf } from "../method/index.ts";
 import { toThousandth } from "../units/index.ts";
 import {
   atHandOf,
@@ -10,6 +11,8 @@ import {
   type BilledDesign,
   type BoxBill,
   type BoxDetail,
+  type Caution,
+  type Design,
 } from "../contract/index.ts";
 
 const FIELDS = Object.keys(BilledComponentContract.shape) as (keyof BilledComponent)[];
@@ -66,6 +69,7 @@ export function boxBill({ box, designs, spares }: BoxDetail, bill: Bill): BoxBil
           sizes: said(design.sizes, size),
           options: said(design.options, option),
           atHand: atHandOf(design),
+          ...cautioned(design),
           key: design.key.map(({ key, name, kind }) => ({ key, name, kind })),
         },
       ];
@@ -87,4 +91,10 @@ export function totalsOfBill(bill: BoxBill) {
     }
   }
   return [...totals.values()];
+}
+
+/** Cautions that how a design's parts are made brings with it; nothing is said of a design without any. */
+function cautioned(design: Design): { cautions?: Caution[] } {
+  const cautions = [...new Set(design.parts.flatMap((part) => methodsOf(design, part).flatMap(cautionsOf)))];
+  return cautions.length > 0 ? { cautions } : {};
 }

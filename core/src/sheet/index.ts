@@ -1,2 +1,6 @@
 /** The maker's sheet: rows in sentences, level and minutes, and all that stands on it. */
+export { type Judged, levelOf, type Reason } from "./level.ts";
+export { type Minutes, minutesFor, sayMinutes } from "./minutes.ts";
+export { type RowPicture, rowPicturesOf } from "./rowPictures.ts";
 export { sentencesOf } from "./sentences.ts";
+export { dressed, type MakersSheet, sheetFor, type SheetAsked, sheetOfDesign, type SheetPart } from "./sheet.ts";

@@ -1,5 +1,5 @@
 import { Design } from "@jar-count/core/contract";
-import { ahead, contentsPdf, frozenBill, readBill, sharesOfBox } from "../work/ahead.ts";
+import { ahead, frozenBill, readBill, sharesOfBox } from "../work/ahead.ts";
 import { packEmpty, packWorkshop, planRestore, takeIn } from "../work/archive.ts";
 import { checkBooks } from "../work/book.ts";
 import { billFile } from "../work/bills.ts";
@@ -25,6 +25,7 @@ import { askShop, readSoldMonths } from "../work/sales.ts";
 import { commitBox, planCommit, readRun, takeBack } from "../work/runs.ts";
 import { moveStock, release, reverse, setAside } from "../work/stock.ts";
 import { begin, countJar, postStocktake, readStocktake } from "../work/stocktakes.ts";
+import { contentsPdf, makerPdf } from "../work/sheets.ts";
 import { askPriceList } from "../work/suppliers.ts";
 import { fillInvented } from "../work/demo.ts";
 import { saveRooms, saveWorkshop } from "../work/workshop.ts";
@@ -39,6 +40,7 @@ import { knownSales } from "../store/sales.ts";
 import { listRooms } from "../store/rooms.ts";
 import { listStocktakes, shelf } from "../store/stocktakes.ts";
 import { findWorkshop } from "../store/workshop.ts";
+import { wrongAt } from "../refusal/index.ts";
 import { inThread } from "../threads/pool.ts";
 import { caching, sharing } from "./cached.ts";
 import { describeApi } from "./openapi.ts";
@@ -47,6 +49,15 @@ import type { Handlers } from "./router.ts";
 
 /** How long one item may take to be counted, s. */
 const COUNT_SECONDS = 10;
+
+/** A part is asked for by its id. */
+function mustHavePart({ design, part }: { design: Design; part: string }) {
+  if (!design.parts.some((p) => p.id === part))
+    throw wrongAt(
+      "/part",
+      `The design has no part ${part}: its parts are ${design.parts.map((p) => p.id).join(", ")}.`,
+    );
+}
 
 /** What each route does: read, call, answer. The doing is in `work/`, the SQL in `store/`. */
 export function makeHandlers(db: Database, standIns: string | null): Handlers {
@@ -89,6 +100,16 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
     health: () => health("now"),
     describe: () => describeApi(),
     count: ({ body }, { signal }) => inThread((work) => work.count(body), { signal, seconds: COUNT_SECONDS }),
+
+    judgeFit: ({ body }, { signal }) => inThread((work) => work.fit(body), { signal, seconds: COUNT_SECONDS }),
+    findLengths: ({ body }, { signal }) => {
+      mustHavePart(body);
+      return inThread((work) => work.lengths(body), { signal, seconds: COUNT_SECONDS });
+    },
+    tellSentences: ({ body }, { signal }) => {
+      mustHavePart(body);
+      return inThread((work) => work.sentences(body), { signal, seconds: COUNT_SECONDS });
+    },
 
     readWorkshop: () => findWorkshop(db),
     saveWorkshop: ({ body }) => saveWorkshop(db, body),
@@ -183,6 +204,12 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
     planCommit: ({ params }) => planCommit(db, params.id),
     commitBox: ({ params, body }) => commitBox(db, params.id, body),
     takeBack: ({ params, body }) => takeBack(db, params.id, body),
+    downloadSheet: async ({ params, query }, { signal }) => {
+      const { line, first, second, size, level, paper, unit } = query;
+      const asked = { line, first, second: second ?? null, size: size ?? null, level };
+      const { name, pdf } = await makerPdf(db, params.id, asked, { paper, unit }, signal);
+      return file(name, "application/pdf", pdf);
+    },
     downloadContents: async ({ params, query }, { signal }) => {
       const { paper, unit, spares, first } = query;
       const asked = { paper, unit, spares: spares === "told", first: first ?? null };

@@ -17,7 +17,11 @@ const font = (weight: number) =>
   require.resolve(`@fontsource/hanken-grotesk/files/hanken-grotesk-latin-${weight}-normal.woff`);
 
 /** The faces that printed sheets are set in. */
-export const FONTS = { plain: font(400), strong: font(600) };
+export const FONTS = {
+  plain: font(400),
+  strong: font(600),
+  title: require.resolve("@fontsource/young-serif/files/young-serif-latin-400-normal.woff"),
+};
 
 /** What a jar's code leads to: its count screen, at the workshop's own address. */
 export const jarAddress = (publicAddress: string, code: string) =>

@@ -1,21 +1,45 @@
 /** What a server thread does: heavy work that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
 import { choosePacks } from "@jar-count/core/buy";
-import type { BoxBill, BoxDetail, CostAnswer, CountAnswer, CountRequest } from "@jar-count/core/contract";
+import type {
+  BoxBill,
+  BoxDetail,
+  CostAnswer,
+  CountAnswer,
+  CountRequest,
+  Design,
+  FitAnswer,
+  FitCheck,
+  FitRequest,
+  LengthsAnswer,
+  LengthsRequest,
+  SentencesAnswer,
+  SentencesRequest,
+} from "@jar-count/core/contract";
 import { billAsCsv, coinPlaces, costOf } from "@jar-count/core/cost";
-import { count, countKit } from "@jar-count/core/count";
+import { count, countKit, countWhole } from "@jar-count/core/count";
+import { checkFit, waysOut } from "@jar-count/core/fit";
+import { waysToLength } from "@jar-count/core/length";
 import { frozenCosts, stepsOf, type Terms } from "@jar-count/core/price";
 import { boxBill } from "@jar-count/core/run";
+import { sentencesOf } from "@jar-count/core/sheet";
 import { expose } from "comlink";
 import nodeEndpoint from "comlink/dist/esm/node-adapter.mjs";
 import { parentPort } from "node:worker_threads";
 import type { z } from "zod";
 import { openArchive, packArchive } from "../archive/index.ts";
 import { contentsSheet } from "../labels/contents.ts";
+import { makerSheet } from "../labels/maker.ts";
 import { orderSheet } from "../labels/order.ts";
 import { packLabelSheet } from "../labels/packing.ts";
 import { labelSheet } from "../labels/sheet.ts";
 import { judgeTable, readTable, tablePart } from "./table.ts";
+
+/** A size and an option that the design has: the first where none is said. */
+const choiceOf = (design: Design, size: string | null | undefined, option: string | null | undefined) => ({
+  size: size ?? design.sizes?.[0]?.key ?? null,
+  option: option ?? design.options?.[0]?.key ?? null,
+});
 
 const work = {
   ready: () => true,
@@ -62,6 +86,27 @@ const work = {
     const { counts, perKit, pieces, lengthsMm } = countKit(design, null, null, colourway);
     return { ...answer, kit: { counts, perKit, pieces, lengthsMm } };
   },
+  /** Whether one finished item fits, with ways out of what does not. */
+  fit({ design, size, option, components }: z.output<typeof FitRequest>): z.input<typeof FitAnswer> {
+    const asked = { ...choiceOf(design, size, option), colourway: components ?? null };
+    const { checks, unchecked } = checkFit(countWhole(design, asked), asked.colourway);
+    const ways = (check: FitCheck) => (check.level === "fine" ? [] : waysOut(design, asked, check));
+    return { checks: checks.map((check) => ({ ...check, ways: ways(check) })), unchecked };
+  },
+  lengths({ design, part, size, option, targetMm }: z.output<typeof LengthsRequest>): z.input<typeof LengthsAnswer> {
+    return { ways: waysToLength(design, { ...choiceOf(design, size, option), part, targetMm }) };
+  },
+  sentences({ design, part, level, size }: z.output<typeof SentencesRequest>): z.input<typeof SentencesAnswer> {
+    return {
+      rows: sentencesOf(
+        design,
+        design.parts.find((p) => p.id === part)!,
+        level,
+        size ?? null,
+      ),
+    };
+  },
+  makerSheet,
   packArchive,
   openArchive,
   readTable,

@@ -2,7 +2,6 @@ import { aheadOf, sharingFor, without } from "@jar-count/core/ahead";
 import type { Ahead, BillAnswer, BoxBill, Claim, Shares } from "@jar-count/core/contract";
 import { totalsOfBill } from "@jar-count/core/run";
 import { toThousandth } from "@jar-count/core/units";
-import type { SheetOptions } from "../labels/contents.ts";
 import { notFound } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import {
@@ -23,7 +22,7 @@ import { plannedClaims } from "./plans.ts";
 export const today = () => new Date().toISOString().slice(0, 10);
 
 /** One view of everything that it reads, whatever is written meanwhile. */
-const atOnce = <T>(db: Database, read: (session: Session) => Promise<T>) =>
+export const atOnce = <T>(db: Database, read: (session: Session) => Promise<T>) =>
   inTransaction(db, read, "repeatable read, read only");
 
 /** What boxes share, of every component or of some; without what `except`, a box that is planned, takes itself. */
@@ -134,19 +133,4 @@ export async function frozenBill(db: Session, id: string): Promise<BoxBill> {
   const bill = run.bill && (await findBill(db, run.id));
   if (!bill) throw notFound("A frozen bill of this box");
   return bill;
-}
-
-/** Contents lists and bead key cards as a PDF, from the bill that holds. */
-export async function contentsPdf(
-  db: Database,
-  id: string,
-  options: SheetOptions,
-  signal: AbortSignal,
-): Promise<{ name: string; pdf: Uint8Array }> {
-  const bill = await atOnce(db, async (session) => billThatHolds(session, id, await mustFindRun(session, id)));
-  if (!bill.variants.some((v) => options.first === null || v.first === options.first)) {
-    throw notFound("A colourway of this box");
-  }
-  const pdf = await inThread((work) => work.contentsSheet(bill, options), { signal });
-  return { name: `${bill.month} ${bill.theme} contents.pdf`, pdf };
 }

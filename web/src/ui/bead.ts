@@ -1,5 +1,4 @@
-import type { Appearance } from "@jar-count/core/picture";
-import { areasOf, isBall } from "./drawings.ts";
+import { type Appearance, areasOf, isBall } from "@jar-count/core/picture";
 
 /** Mixes a #rrggbb colour towards white (`to` 255) or black (`to` 0). */
 function mix(hex: string, to: number, share: number): string {

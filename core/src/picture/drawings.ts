@@ -3,7 +3,7 @@
  * the right. Of what hangs, the right is down: its hole lies at the left. Of what stands at an end, the right is
  * outward. All drawn for Jar Count.
  */
-import type { Appearance } from "@jar-count/core/picture";
+import type { Appearance } from "./appearance.ts";
 
 /** One area: an SVG path, filled with the shading or with a plain colour, or drawn as a wire of its own thickness. */
 export interface Area {

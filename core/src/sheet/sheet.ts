@@ -1,0 +1,204 @@
+import { countLineOf, measuresOf, TOGETHER } from "../bom/index.ts";
+import {
+  type BoxBill,
+  type BoxDetail,
+  type Component,
+  type Design,
+  type ReadingLevel,
+  type SentenceRow,
+  type Shape,
+  SHAPES,
+  type Trial,
+} from "../contract/index.ts";
+import { type Counting, countWhole, type StrungPartOf } from "../count/index.ts";
+import { checkFit } from "../fit/index.ts";
+import { finishedMm } from "../length/index.ts";
+import { methodsOf, toolsOf } from "../method/index.ts";
+import { type Appearance, appearancesOf, laidOf, layOut, type Picture } from "../picture/index.ts";
+import { type Contents, contentsOf } from "../run/index.ts";
+import { type Judged, levelOf } from "./level.ts";
+import { type Minutes, minutesFor } from "./minutes.ts";
+import { rowPicturesOf, type RowPicture } from "./rowPictures.ts";
+import { sentencesOf } from "./sentences.ts";
+
+/** Which sheet is asked for: one line of a box, in one colourway, as it is read. */
+export interface SheetAsked {
+  line: string;
+  first: string;
+  second: string | null;
+  /** One size, or null for all that the box serves. */
+  size: string | null;
+  level: ReadingLevel;
+}
+
+/** One part on a sheet. */
+export interface SheetPart {
+  id: string;
+  name: string;
+  /** How many of it one finished item needs. */
+  makes: number;
+  /** The letter by which other parts take it; null where it stands for itself. */
+  as: string | null;
+  tools: string[];
+  rows: SentenceRow[];
+  picture: Picture | null;
+  /** One picture a row, of parts that are stitched: what is there, and what is new. */
+  byRow: RowPicture[];
+  /** Finished, end to end, mm; 0 where it has no length. */
+  comesOutMm: number;
+}
+
+/** All that a maker's sheet says, made from the pinned revision and the bill, as every list of the box is. */
+export interface MakersSheet {
+  name: string;
+  theme: string;
+  variant: string;
+  revision: number;
+  /** How often the box makes it. */
+  times: number;
+  sizes: { key: string; label: string; comesOutMm: number }[];
+  size: string | null;
+  options: string[];
+  contents: Contents;
+  judged: Judged;
+  minutes: Minutes;
+  looks: ReadonlyMap<string, Appearance>;
+  parts: SheetPart[];
+}
+
+/** A design in the colours and sizes of what was chosen for it: drawn, counted and judged as it lies in the bag. */
+export function dressed(design: Design, chosen: (key: string) => Component | undefined): Design {
+  return {
+    ...design,
+    key: design.key.map((entry) => {
+      const c = chosen(entry.key);
+      if (!c) return entry;
+      const {
+        alongMm,
+        acrossMm,
+        holeMm,
+        holes,
+        linkMm,
+        coilMm,
+        diameterMm,
+        lengthMm,
+        innerMm,
+        thickMm,
+        breakKg,
+        massG,
+      } = measuresOf(c);
+      const given = {
+        alongMm,
+        acrossMm,
+        holeMm,
+        holes,
+        linkMm,
+        coilMm,
+        diameterMm,
+        lengthMm,
+        innerMm,
+        thickMm,
+        breakKg,
+        massG,
+      };
+      const shape = entry.shape ?? (SHAPES as readonly string[]).find((s) => s === c.form) ?? null;
+      return {
+        ...entry,
+        ...Object.fromEntries(Object.entries(given).filter(([, value]) => value != null)),
+        colour: c.colour,
+        finish: c.finish,
+        form: entry.form ?? c.form ?? null,
+        shape: shape as Shape | null,
+      };
+    }),
+  };
+}
+
+/**
+ * The maker's sheet of one line of a box in one variant; null where the box has no such line or variant. Its contents
+ * come from the bill (the frozen one of a committed box), its steps and pictures from the pinned revision.
+ */
+export function sheetFor(
+  detail: BoxDetail,
+  bill: BoxBill,
+  asked: SheetAsked,
+  trials: readonly Pick<Trial, "minutes">[],
+): MakersSheet | null {
+  const variant = bill.variants.find((v) => v.first === asked.first && v.second === asked.second);
+  const counted = countLineOf(detail, { first: asked.first, second: asked.second }, asked.line);
+  const line = detail.box.lines.find((l) => l.id === asked.line);
+  if (!variant || !counted || !line) return null;
+  const design = dressed(counted.pinned.design, (key) => counted.componentOf(key).component);
+  const contents = contentsOf(bill, variant);
+  const own = contents.bags.filter((bag) => bag.of === asked.line || bag.of === TOGETHER);
+  const card = contents.cards.find((c) => c.line === asked.line);
+  return {
+    ...sheetOfDesign(design, { ...asked, size: line.size ?? asked.size, option: line.option }, trials),
+    theme: bill.theme,
+    variant: variant.name,
+    revision: counted.pinned.revision,
+    times: line.times,
+    contents: { ...contents, bags: own, cards: card ? [card] : [] },
+  };
+}
+
+/** What of a sheet follows from the design alone. */
+export function sheetOfDesign(
+  design: Design,
+  { size, option, level }: { size: string | null; option: string | null; level: ReadingLevel },
+  trials: readonly Pick<Trial, "minutes">[],
+) {
+  const sizes = (design.sizes ?? []).filter((s) => size === null || s.key === size);
+  const options = (design.options ?? []).filter((o) => option === null || o.key === option);
+  const countIn = (s: string | null) => countWhole(design, { size: s, option: options[0]?.key ?? null });
+  const shown = sizes[Math.floor((sizes.length - 1) / 2)]?.key ?? null;
+  const counting = countIn(shown);
+  const looks = appearancesOf(design.key);
+  const longest = (c: Counting) =>
+    Math.max(0, ...c.parts.filter((p) => p.part.as == null).map((p) => finishedMm(c, p)));
+  // Every option's parts are told: the maker chooses.
+  const parts =
+    options.length > 1
+      ? options.flatMap((o) => countWhole(design, { size: shown, option: o.key }).parts)
+      : counting.parts;
+  const each = [...new Map(parts.map((p) => [p.part.id, p])).values()];
+  return {
+    name: design.name,
+    sizes: sizes.map((s) => ({ key: s.key, label: s.label ?? s.key, comesOutMm: longest(countIn(s.key)) })),
+    size: shown,
+    options: options.map((o) => o.label ?? o.key),
+    judged: levelOf(counting, checkFit(counting)),
+    minutes: minutesFor(counting, trials),
+    looks,
+    parts: inOrder(each).map((strung) => partOf(counting, strung, looks, level, size)),
+  };
+}
+
+/** What is used by others is made first. */
+const inOrder = (parts: readonly StrungPartOf[]) => [
+  ...parts.filter((p) => p.part.as != null),
+  ...parts.filter((p) => p.part.as == null),
+];
+
+function partOf(
+  counting: Counting,
+  strung: StrungPartOf,
+  looks: ReadonlyMap<string, Appearance>,
+  level: ReadingLevel,
+  size: string | null,
+): SheetPart {
+  const { part } = strung;
+  const { laid } = laidOf(counting, strung);
+  const picture = layOut(counting, strung, looks, undefined, { laid });
+  return {
+    id: part.id,
+    name: part.name,
+    makes: part.makes ?? 1,
+    as: part.as ?? null,
+    tools: [...new Set(methodsOf(counting.design, part).flatMap(toolsOf))],
+    rows: sentencesOf(counting.design, part, level, size),
+    picture: picture.marks.length + picture.fittings.length + picture.links.length > 0 ? picture : null,
+    byRow: rowPicturesOf(counting, strung, looks, laid),
+    comesOutMm: finishedMm(counting, strung),
+  };
+}
