@@ -4,7 +4,8 @@ import { applyPatch, type Operation } from "rfc6902";
 import { describe, expect, it } from "vitest";
 import { Design, FIT_RULES, type FitCheck, type FitRule } from "../src/contract/index.ts";
 import { countWhole, type CountOptions } from "../src/count/index.ts";
-import { bundleMm, checkFit, letStand, overruleOf, PACKED, waysOut } from "../src/fit/index.ts";
+import { bundleMm, checkFit, letStand, overruleOf, PACKED } from "../src/fit/index.ts";
+import { waysOut } from "../src/ways/index.ts";
 import { chooseMethod, SHIPPED } from "../src/method/index.ts";
 
 const design = (of: object): Design =>
@@ -501,7 +502,7 @@ describe("a bench that cries wolf is switched off", () => {
 });
 
 describe("letting a finding stand", () => {
-  const [{ design: d }] = CASES.hole as [{ design: Design }];
+  const d = CASES.hole[0]!.design;
   const note = { note: "This wire goes through twice with a push.", who: "Ines", on: "2027-03-02" };
   const check = one(d, "hole");
   it("keeps the note with the design, as long as it gets no worse", () => {

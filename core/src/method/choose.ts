@@ -235,48 +235,43 @@ export function dropMethod(design: Design, partId: string, id: string): Design {
   return withTools(withDefinitions({ ...design, parts }, []));
 }
 
+/** One line that a method brought, and what became of it since. */
+export interface Brought {
+  what: "use" | "cut" | "also" | "join";
+  key: string;
+  count: number;
+  /** Of what is cut: how long, mm. */
+  mm: number | null;
+  state: "as written" | "edited" | "taken out";
+}
+
 /** What each method of a part brought, line by line, and what of it was edited since or taken out. */
-export function linesOf(design: Design, part: Part) {
+export function linesOf(design: Design, part: Part): { of: ChosenMethod; lines: Brought[] }[] {
   return methodsOf(design, part).map((of) => {
     const { uses, cuts, also, joins } = writtenBy(of, part, measuredIn(design));
     const by = of.definition.id;
-    const state = <T extends { key: string }>(line: T, list: readonly (T & { by?: unknown })[] | null | undefined) =>
-      (list ?? []).some((l) => same(l, line))
-        ? ("as written" as const)
-        : (list ?? []).some((l) => l.by === by && l.key === line.key)
-          ? ("edited" as const)
-          : ("taken out" as const);
+    const brought = (
+      what: Brought["what"],
+      line: { key: string },
+      there: readonly { key: string; by?: unknown }[] | null | undefined,
+      count: number,
+      mm: number | null,
+    ): Brought => {
+      const has = (match: (l: { key: string; by?: unknown }) => boolean) => (there ?? []).some(match);
+      const edited = has((l) => l.by === by && l.key === line.key) ? "edited" : "taken out";
+      return { what, key: line.key, count, mm, state: has((l) => same(l, line)) ? "as written" : edited };
+    };
+    const text = part.steps ?? "";
     return {
       of,
       lines: [
-        ...uses.map((use) => ({
-          what: "use" as const,
-          key: use.key,
-          count: use.count as number,
-          mm: null,
-          state: state(use, part.uses),
-        })),
-        ...cuts.map((cut) => ({
-          what: "cut" as const,
-          key: cut.key,
-          count: cut.count as number,
-          mm: cut.mm ?? null,
-          state: state(cut, part.cuts),
-        })),
-        ...also.map((a) => ({
-          what: "also" as const,
-          key: a.key,
-          count: 1,
-          mm: a.cutMm ?? null,
-          state: state(a, part.also),
-        })),
-        ...joins.map((key) => ({
-          what: "join" as const,
-          key,
-          count: 1,
-          mm: null,
-          state: (part.steps ?? "").includes(rowOf(key, by)) ? ("as written" as const) : ("taken out" as const),
-        })),
+        ...uses.map((use) => brought("use", use, part.uses, use.count as number, null)),
+        ...cuts.map((cut) => brought("cut", cut, part.cuts, cut.count as number, cut.mm as number)),
+        ...also.map((line) => brought("also", line, part.also, 1, line.cutMm as number)),
+        ...joins.map((key): Brought => {
+          const state = text.includes(rowOf(key, by)) ? "as written" : "taken out";
+          return { what: "join", key, count: 1, mm: null, state };
+        }),
       ],
     };
   });

@@ -11,5 +11,5 @@ export {
   namedBy,
   toolsOf,
 } from "./chosen.ts";
-export { type Choice, chooseMethod, dropMethod, linesOf, roleFor } from "./choose.ts";
+export { type Brought, type Choice, chooseMethod, dropMethod, linesOf, roleFor } from "./choose.ts";
 export { SHIPPED } from "./shipped.ts";

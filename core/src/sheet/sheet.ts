@@ -2,6 +2,7 @@ import { countLineOf, measuresOf, TOGETHER } from "../bom/index.ts";
 import {
   type BoxBill,
   type BoxDetail,
+  CAUTIONS,
   type Component,
   type Design,
   type ReadingLevel,
@@ -132,13 +133,24 @@ export function sheetFor(
   const contents = contentsOf(bill, variant);
   const own = contents.bags.filter((bag) => bag.of === asked.line || bag.of === TOGETHER);
   const card = contents.cards.find((c) => c.line === asked.line);
+  const pinned = bill.designs.find((d) => d.line === asked.line);
+  const held = new Set([
+    ...own.flatMap((bag) => bag.items.flatMap((item) => item.component.cautions)),
+    ...(pinned?.cautions ?? []),
+  ]);
   return {
     ...sheetOfDesign(design, { ...asked, size: line.size ?? asked.size, option: line.option }, trials),
     theme: bill.theme,
     variant: variant.name,
     revision: counted.pinned.revision,
     times: line.times,
-    contents: { ...contents, bags: own, cards: card ? [card] : [] },
+    contents: {
+      ...contents,
+      bags: own,
+      cards: card ? [card] : [],
+      atHand: pinned?.atHand ?? [],
+      cautions: CAUTIONS.filter((c) => held.has(c)),
+    },
   };
 }
 
@@ -155,7 +167,10 @@ export function sheetOfDesign(
   const counting = countIn(shown);
   const looks = appearancesOf(design.key);
   const longest = (c: Counting) =>
-    Math.max(0, ...c.parts.filter((p) => p.part.as == null).map((p) => finishedMm(c, p)));
+    Math.max(
+      0,
+      ...c.parts.filter((p) => p.part.as == null && laidOf(c, p).laid !== "ring").map((p) => finishedMm(c, p)),
+    );
   // Every option's parts are told: the maker chooses.
   const parts =
     options.length > 1
@@ -199,6 +214,7 @@ function partOf(
     rows: sentencesOf(counting.design, part, level, size),
     picture: picture.marks.length + picture.fittings.length + picture.links.length > 0 ? picture : null,
     byRow: rowPicturesOf(counting, strung, looks, laid),
-    comesOutMm: finishedMm(counting, strung),
+    // How long the thread of a ring is says nothing of the ring.
+    comesOutMm: laid === "ring" ? 0 : finishedMm(counting, strung),
   };
 }

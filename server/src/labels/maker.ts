@@ -74,12 +74,19 @@ class SheetPdf {
     this.doc.moveDown(0.2);
   }
 
-  private say(words: string, indent = 0) {
+  /** A paragraph; what it begins with stands out. */
+  private say(words: string, indent = 0, lead = "") {
     const { doc } = this;
-    doc.font("plain").fontSize(10.5).fillColor(INK);
+    const width = this.wide - indent;
     const text = inUnit(words, this.options.unit);
-    this.need(doc.heightOfString(text, { width: this.wide - indent }));
-    doc.text(text, MARGIN + indent, doc.y, { width: this.wide - indent });
+    doc.font("strong").fontSize(10.5).fillColor(INK);
+    this.need(doc.heightOfString(`${lead}${text}`, { width }));
+    if (lead !== "") doc.text(lead, MARGIN + indent, doc.y, { width, continued: text !== "" });
+    if (text !== "") {
+      doc.font("plain");
+      if (lead === "") doc.text(text, MARGIN + indent, doc.y, { width });
+      else doc.text(text, { width });
+    }
     doc.moveDown(0.15);
     doc.x = MARGIN;
   }
@@ -131,7 +138,7 @@ class SheetPdf {
   private row(name: string, howMuch: string, look: ReturnType<typeof appearanceOf>, letter?: string) {
     const { doc } = this;
     const lead = letter === undefined ? 30 : 64;
-    const right = 150;
+    const right = 190;
     doc.font("plain").fontSize(10.5);
     const width = this.wide - lead - right - 8;
     const tall = Math.max(
@@ -192,11 +199,11 @@ class SheetPdf {
     if (part.picture) this.picture(part);
     part.rows.forEach(({ label, text }, i) => {
       const begun = label
-        ? `${label.slice(0, 1).toUpperCase()}${label.slice(1)}. `
+        ? `${label.slice(0, 1).toUpperCase()}${label.slice(1)}: `
         : part.rows.length > 1
-          ? `${i + 1}. `
+          ? `${i + 1}: `
           : "";
-      if (text !== "" || label) this.say(`${begun}${text}`, 10);
+      if (text !== "" || label) this.say(text, 10, begun);
     });
     if (part.byRow.length > 0) this.rows(part);
   }

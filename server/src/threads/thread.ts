@@ -18,11 +18,12 @@ import type {
 } from "@jar-count/core/contract";
 import { billAsCsv, coinPlaces, costOf } from "@jar-count/core/cost";
 import { count, countKit, countWhole } from "@jar-count/core/count";
-import { checkFit, waysOut } from "@jar-count/core/fit";
+import { checkFit } from "@jar-count/core/fit";
 import { waysToLength } from "@jar-count/core/length";
 import { frozenCosts, stepsOf, type Terms } from "@jar-count/core/price";
 import { boxBill } from "@jar-count/core/run";
 import { sentencesOf } from "@jar-count/core/sheet";
+import { waysOut } from "@jar-count/core/ways";
 import { expose } from "comlink";
 import nodeEndpoint from "comlink/dist/esm/node-adapter.mjs";
 import { parentPort } from "node:worker_threads";

@@ -23,3 +23,10 @@ function formatter(how: Intl.DateTimeFormatOptions) {
 /** A moment as the workshop, or else the person's browser, writes it, in the person's own time zone. */
 export const sayDay = formatter(DATE);
 export const sayMinute = formatter(TIME);
+
+/** Today where this person is, as a date without a time: 2027-04-09. */
+export function today(): string {
+  const now = new Date();
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
+}

@@ -18,6 +18,7 @@ import { type Builder, makeBuilder } from "./builder.ts";
 import { BuilderBar } from "./BuilderBar.tsx";
 import { type Lesson, lessonOf } from "../notation/index.ts";
 import { LessonSteps } from "./LessonSteps.tsx";
+import { InWords } from "./InWords.tsx";
 import { PartFields } from "./PartFields.tsx";
 import { PartSwitch } from "./PartSwitch.tsx";
 import { Rows } from "./Rows.tsx";
@@ -147,6 +148,7 @@ function BenchFrame({ builder, savedAt, lesson }: { builder: Builder; savedAt: s
       {partId !== undefined && (
         <>
           <Rows key={partId} part={partId} />
+          <InWords />
           <PartFields key={`fields-${partId}`} />
         </>
       )}

@@ -1,7 +1,10 @@
 import { useShallow } from "zustand/react/shallow";
 import { useStore } from "zustand";
 import { BenchLog } from "./BenchLog.tsx";
-import { useBench, useBenchStore } from "./benchStore.ts";
+import { type BenchDialog, useBench, useBenchStore } from "./benchStore.ts";
+import { FitDialog } from "./FitDialog.tsx";
+import { LengthDialog } from "./LengthDialog.tsx";
+import { MethodDialog } from "./MethodDialog.tsx";
 import { Revisions } from "./Revisions.tsx";
 import { WhatDiffers } from "./WhatDiffers.tsx";
 
@@ -11,12 +14,15 @@ export function BenchDialogs() {
   return dialog && <Opened dialog={dialog} />;
 }
 
-function Opened({ dialog }: { dialog: "log" | "differ" | "revisions" }) {
+function Opened({ dialog }: { dialog: BenchDialog }) {
   const { id, draft, set } = useBenchStore();
   const { design, size, option } = useBench(useShallow(({ design, size, option }) => ({ design, size, option })));
   const revision = useStore(draft, (d) => d.version);
   const { edit } = draft.getState();
   const close = () => set({ dialog: null });
+  if (dialog === "fit") return <FitDialog onClose={close} />;
+  if (dialog === "length") return <LengthDialog onClose={close} />;
+  if (dialog === "method") return <MethodDialog onClose={close} />;
   if (dialog === "differ") return <WhatDiffers design={design} onClose={close} />;
   if (dialog === "revisions") {
     return (

@@ -9,6 +9,8 @@ import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { Leading, Problems, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
 import { BeadKey } from "./BeadKey.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
+import { FitInBrief } from "./FitInBrief.tsx";
+import { LevelAndTime } from "./LevelAndTime.tsx";
 
 /** Always beside the bench: how many, how long, what is wrong, and the bead key with what each line of it comes to. */
 export function BenchTally({ onPut }: { onPut: (key: string) => void }) {
@@ -19,7 +21,9 @@ export function BenchTally({ onPut }: { onPut: (key: string) => void }) {
       <TallyHead what={["one item", size, option].filter(Boolean).join(", ").toLowerCase()} />
       <LeadingFigures />
       <Lengths />
+      <LevelAndTime />
       <WhatIsWrong />
+      <FitInBrief />
       <TallyRule />
       <BeadKey onPut={onPut} />
     </>
@@ -69,6 +73,7 @@ export function FiguresInBrief() {
 }
 
 function Lengths() {
+  const { set } = useBenchStore();
   const { design, answer, before, part, ringMm } = useBench(
     useShallow(({ design, counting, before, part, ringMm }) => ({
       design,
@@ -120,6 +125,11 @@ function Lengths() {
           </TallyRow>
         )}
       </dl>
+      {shown && shown.strandMm > 0 && (
+        <button type="button" className="link" onClick={() => set({ dialog: "length" })}>
+          Length in all, and ways to another
+        </button>
+      )}
       {part && isMirroredPair(design, part) && (
         <p className="pt-2 font-medium">
           <Diamond className="text-low" /> Make a mirrored pair: {part.name} once each way round.

@@ -105,6 +105,11 @@ export function KeyDetails({ at }: { at: number }) {
       )}
       {kind === "mix" && <Members entry={entry} onChange={onChange} />}
       {drawn && kind !== "bead" && <Beside entry={entry} />}
+      {kind !== "mix" && (
+        <Fold name={`key-fit/${kind}`} title="Measures that the checks of fit read">
+          <MeasuresForFit entry={entry} length={length} onChange={onChange} />
+        </Fold>
+      )}
       <Fold name={`key/${kind}`} title="Kind, looks and what it hangs by">
         <div className="grid grid-cols-2 gap-2">
           <Labelled label="Kind">
@@ -208,7 +213,75 @@ export function KeyDetails({ at }: { at: number }) {
   );
 }
 
-type LengthKey = "alongMm" | "acrossMm" | "holeMm" | "heightMm" | "diameterMm" | "linkMm" | "coilMm";
+type LengthKey =
+  | "alongMm"
+  | "acrossMm"
+  | "holeMm"
+  | "heightMm"
+  | "diameterMm"
+  | "lengthMm"
+  | "innerMm"
+  | "thickMm"
+  | "spreadMm"
+  | "linkMm"
+  | "coilMm";
+
+/** What the checks of fit read beside sizes and holes: only what fits the kind. */
+function MeasuresForFit({
+  entry,
+  length,
+  onChange,
+}: {
+  entry: KeyEntry;
+  length: (label: string, field: LengthKey, placeholder?: string) => React.ReactNode;
+  onChange: (change: Partial<KeyEntry>, group?: string) => void;
+}) {
+  const { kind } = entry;
+  const number = (label: string, field: "breakKg" | "massG" | "soft", most: number, placeholder?: string) => (
+    <Labelled label={label}>
+      <NumberField
+        aria-label={`${label}, ${entry.key}`}
+        className={W}
+        optional
+        max={most}
+        placeholder={placeholder}
+        value={entry[field] ?? null}
+        onChange={(value) => onChange({ [field]: value || null }, field)}
+      />
+    </Labelled>
+  );
+  if (kind === "mix" || kind === "packaging" || kind === "consumable") return null;
+  return (
+    <div className="mt-2 grid grid-cols-2 items-end gap-2">
+      {kind === "stringing" ? (
+        <>
+          {number("Breaks at, kg", "breakKg", 10_000)}
+          {number("Packs to, of its thickness", "soft", 1, "by its form")}
+          {entry.linkMm != null && (
+            <label className="col-span-2 flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                className="size-4"
+                checked={entry.twisted ?? false}
+                onChange={(e) => onChange({ twisted: e.target.checked || null })}
+              />{" "}
+              twisted: every second link hangs the same way
+            </label>
+          )}
+        </>
+      ) : (
+        <>
+          {kind === "finding" && length("Length, of a pin or cone", "lengthMm")}
+          {kind === "finding" && length("Width inside", "innerMm")}
+          {kind === "finding" && length("Thickness of its wire", "diameterMm")}
+          {kind === "focal" && length("Thick, where it hangs", "thickMm")}
+          {kind === "bead" && length("Spread from bead to bead", "spreadMm", "trade default")}
+          {number("One weighs, g", "massG", 100_000)}
+        </>
+      )}
+    </div>
+  );
+}
 
 /** What no row and no part names: how many of it the item, a kit or a box takes. */
 function Beside({ entry: { key } }: { entry: KeyEntry }) {

@@ -6,6 +6,7 @@ import { checkName, LengthField, NumberField, TextField } from "../../ui/fields.
 import { Fold } from "../../ui/Fold.tsx";
 import { Beside, BySize, countedKeys, Cuts, KeySelect, Uses } from "./Lists.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
+import { Methods } from "./Methods.tsx";
 import { freeKey, keysOf } from "./designs.ts";
 
 const SAID: Record<Laid, string> = {
@@ -104,6 +105,7 @@ export function PartFields() {
           ))
         )}
       </div>
+      <Methods />
       <Fold
         key={part.id}
         name={`part/${designId}/${part.id}`}
@@ -151,6 +153,15 @@ export function PartFields() {
                 onChange={(takeUp) => onChange({ takeUp })}
               />
             </Labelled>
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                className="size-4"
+                checked={part.noTwoAlike ?? false}
+                onChange={(e) => onChange({ noTwoAlike: e.target.checked || null })}
+              />{" "}
+              no two alike side by side
+            </label>
             <Labelled label="Whole path gone again, times">
               <NumberField
                 className="field w-20"

@@ -33,19 +33,50 @@ export function WholeItem() {
           />
           <About
             label="Level"
+            none="worked out"
             list={LEVELS}
             value={design.about?.level}
-            onChange={(level) => onChange({ about: { ...design.about, level } })}
+            onChange={(level) => onChange({ about: { ...design.about, level, levelReason: null } })}
           />
-          <Labelled label="Minutes an item">
+          {design.about?.level != null && (
+            <Labelled label="Why this level">
+              <TextField
+                className="field w-52"
+                value={design.about.levelReason ?? ""}
+                check={() => null}
+                onChange={(levelReason) => onChange({ about: { ...design.about, levelReason } }, "level-reason")}
+              />
+            </Labelled>
+          )}
+          <Labelled label="Minutes an item, hands on">
             <NumberField
               className="field w-24"
               optional
               max={10_000}
+              placeholder="worked out"
               value={design.minutes ?? null}
               onChange={(minutes) => onChange({ minutes })}
             />
           </Labelled>
+          <Labelled label="Minutes waiting">
+            <NumberField
+              className="field w-24"
+              optional
+              max={100_000}
+              placeholder="by its glue"
+              value={design.waitMinutes ?? null}
+              onChange={(waitMinutes) => onChange({ waitMinutes })}
+            />
+          </Labelled>
+          <label className="flex items-center gap-1.5 self-end pb-2">
+            <input
+              type="checkbox"
+              className="size-4"
+              checked={design.about?.forChild ?? false}
+              onChange={(e) => onChange({ about: { ...design.about, forChild: e.target.checked || null } })}
+            />{" "}
+            made or worn by a child
+          </label>
         </div>
         <div className="mt-4 grid gap-6 md:grid-cols-2">
           <Keyed
@@ -103,7 +134,7 @@ export function WholeItem() {
               <TextField
                 aria-label="What the maker needs at hand"
                 className="field w-52"
-                value={name}
+                value={typeof name === "string" ? name : name.name}
                 check={checkName}
                 onChange={(said) => onChange({ atHand: design.atHand!.map((x, j) => (j === i ? said : x)) })}
               />
@@ -141,8 +172,10 @@ function About<T extends string>({
   list,
   value,
   onChange,
+  none = "not said",
 }: {
   label: string;
+  none?: string;
   list: readonly T[];
   value: T | null | undefined;
   onChange: (value: T | null) => void;
@@ -150,7 +183,7 @@ function About<T extends string>({
   return (
     <Labelled label={label}>
       <select className="field" value={value ?? ""} onChange={(e) => onChange((e.target.value || null) as T | null)}>
-        <option value="">not said</option>
+        <option value="">{none}</option>
         {list.map((x) => (
           <option key={x}>{x}</option>
         ))}

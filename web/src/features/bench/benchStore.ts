@@ -18,6 +18,7 @@ import {
   type Part,
 } from "@jar-count/core/contract";
 import { type Counting, countWhole, type StrungPartOf, unitsOf } from "@jar-count/core/count";
+import { checkFit, type FitFound } from "@jar-count/core/fit";
 import {
   type Appearance,
   appearancesOf,
@@ -68,6 +69,9 @@ export interface GoTo {
   to: number;
 }
 
+/** What can be open over the bench. */
+export type BenchDialog = "log" | "differ" | "revisions" | "fit" | "length" | "method";
+
 /** What a person chose on the bench; nothing of it is saved. */
 interface View {
   partId: string;
@@ -82,7 +86,7 @@ interface View {
   stretch: Stretch | null;
   /** Why the last act of the builder was not done. */
   fault: string | null;
-  dialog: "log" | "differ" | "revisions" | null;
+  dialog: BenchDialog | null;
   /** The card that explains the notation, where it is open: what is looked for in it. */
   card: string | null;
   /** Text to be put where the cursor stands in the rows; null again once it is there. */
@@ -115,6 +119,8 @@ interface Derived {
   before: Before | null;
   looks: ReadonlyMap<string, Appearance>;
   strung: StrungPartOf | undefined;
+  /** Whether it fits: judged from the same counting. */
+  fit: FitFound;
   picture: Picture | null;
   /** What is shown, of what there is a choice of; and how the part is laid, with the reason where nobody said it. */
   showing: Showing;
@@ -172,6 +178,7 @@ type Saved = Pick<Draft<Design>, "doc" | "base" | "version">;
 /** Works out what follows from draft and view; what did not change keeps its object. */
 function deriving() {
   const count = last((design: Design, size: string | null, option: string | null) => columnsOf(design, size, option));
+  const judge = last((counting: Counting) => checkFit(counting));
   const saved = last((base: Design, size: string | null, option: string | null): Before => {
     const has = (list: readonly { key: string }[] | null | undefined, key: string | null) =>
       list?.find((x) => x.key === key)?.key ?? list?.[0]?.key ?? null;
@@ -252,6 +259,7 @@ function deriving() {
       before: version > 0 && isChanged({ doc: design, base }) ? saved(base, size, option) : null,
       looks,
       strung,
+      fit: judge(counting),
       picture,
       showing,
       may: mayOf(show.join(" "), mirrored),

@@ -1,13 +1,20 @@
-import { createPatch } from "rfc6902";
+import { applyPatch, createPatch, type Operation } from "rfc6902";
 import type { Design, FitCheck, KeyEntry, Part, PatchStep, WayOut } from "../contract/index.ts";
 import { type CountOptions, type Counting, countWhole, ofSize } from "../count/index.ts";
 import { chooseMethod, dropMethod, methodsOf, SHIPPED } from "../method/index.ts";
 import { everyStep, parsePattern, type Step } from "../shorthand/index.ts";
 import { MM_PER_INCH } from "../units/index.ts";
-import { checkFit, type FitFound } from "./check.ts";
-import { mm } from "./finder.ts";
-import { isCrimp, isPin, type Measure, measured, type Measured } from "./measured.ts";
-import { neighboursIn } from "./neighbours.ts";
+import {
+  checkFit,
+  type FitFound,
+  isCrimp,
+  isPin,
+  type Measure,
+  measured,
+  type Measured,
+  neighboursIn,
+  sayMm as mm,
+} from "../fit/index.ts";
 
 /** A change that may be a way out: looked at before it is offered. */
 interface Candidate {
@@ -31,6 +38,13 @@ export function waysOut(design: Design, asked: CountOptions, check: FitCheck): W
   return ways
     .filter((way) => clears(way, asked, check, before, found))
     .map(({ say, design: changed }) => ({ say, change: createPatch(plain(design), plain(changed)) as PatchStep[] }));
+}
+
+/** A design with a way out taken: the steps of its change, one after the other (RFC 6902). */
+export function takeWay(design: Design, { change }: Pick<WayOut, "change">): Design {
+  const changed = plain(design) as Design;
+  applyPatch(changed, change as Operation[]);
+  return changed;
 }
 
 /** As JSON has it: what is undefined is not there. */
