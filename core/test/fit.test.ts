@@ -1,5 +1,5 @@
 /** The checks of fit: each rule against a case worked by hand, and every way out that it offers. */
-import { DEMO, EXAMPLES } from "./kept.ts";
+import { DEMO, EXAMPLES, SAMPLERS } from "./kept.ts";
 import { applyPatch, type Operation } from "rfc6902";
 import { describe, expect, it } from "vitest";
 import { Design, FIT_RULES, type FitCheck, type FitRule } from "../src/contract/index.ts";
@@ -499,6 +499,16 @@ describe("a bench that cries wolf is switched off", () => {
       }
     expect(looked).toBeGreaterThan(0);
   });
+});
+
+it("the demo's samplers show each rule once, and nothing else", () => {
+  const wrong = SAMPLERS.flatMap(({ design: d }) => judge(d).checks.filter((c) => c.level !== "fine"));
+  expect(wrong.map((c) => c.rule).sort()).toEqual([...FIT_RULES].sort());
+  for (const { design: d } of SAMPLERS) {
+    expect(judge(d).unchecked).toEqual([]);
+    for (const check of judge(d).checks.filter((c) => c.level !== "fine"))
+      expect(waysOut(d, {}, check).length, check.message).toBeGreaterThanOrEqual(2);
+  }
 });
 
 describe("letting a finding stand", () => {

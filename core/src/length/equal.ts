@@ -11,8 +11,8 @@ export interface Unequal {
 }
 
 /**
- * Ways to make strands equal that lie side by side and come out unequal: beads added to the shorter ones, taken from the
- * longer ones, or both met half way; the most equal first, then what changes least. Null where they are equal already.
+ * Ways to make strands equal that lie side by side and come out unequal: beads added to the shorter ones, taken from
+ * the longer ones, or both met half way; the most equal first, then what changes least. Null where they are equal.
  */
 export function equalStrands(design: Design, partId: string, asked: CountOptions): Unequal | null {
   const counting = countWhole(design, asked);

@@ -9,6 +9,7 @@ import {
   type PartUse,
 } from "../contract/index.ts";
 import { formSaid } from "../component/index.ts";
+import { keysIn } from "../shorthand/index.ts";
 import {
   type ChosenMethod,
   definitionsIn,
@@ -95,9 +96,10 @@ function withoutLines(part: Part, of: ChosenMethod, measure: MeasureOf): Part {
 function withLines(part: Part, of: ChosenMethod, measure: MeasureOf): Part {
   const { uses, cuts, also, joins } = writtenBy(of, part, measure);
   const by = of.definition.id;
-  // A line of the same that somebody edited stays, and nothing is written beside it.
+  // What the part takes already, by hand, in its rows, or edited since, stays: nothing is written beside it.
+  const inRows = new Set(keysIn(part.steps ?? "").map((k) => k.key));
   const kept = (list: readonly { key: string; by?: unknown }[] | null | undefined, key: string) =>
-    (list ?? []).some((line) => line.by === by && line.key === key);
+    inRows.has(key) || (list ?? []).some((line) => (line.by === by || line.by == null) && line.key === key);
   const text = part.steps ?? "";
   const rows = joins.filter((key) => !text.includes(rowOf(key, by))).map((key) => rowOf(key, by));
   const atStart = of.method.at === "both ends" ? rows : [];
@@ -146,11 +148,11 @@ function withDefinitions(design: Design, added: readonly MethodDefinition[]): De
   return { ...design, methods: kept.length > 0 ? kept : undefined };
 }
 
-/** A key for a role that the design lacks: the beginnings of its words, and a number where that is taken. */
+/** A key for a role that the design lacks: the beginnings of its words, without sizes, and a number where taken. */
 function freeKeyFor(name: string, taken: ReadonlySet<string>): string {
   const letters = name
     .toUpperCase()
-    .match(/[A-Z]+/g)!
+    .match(/[A-Z]{3,}/g)!
     .map((word) => word[0])
     .join("")
     .slice(0, 3);
@@ -242,7 +244,7 @@ export interface Brought {
   count: number;
   /** Of what is cut: how long, mm. */
   mm: number | null;
-  state: "as written" | "edited" | "taken out";
+  state: "as written" | "there already" | "edited" | "taken out";
 }
 
 /** What each method of a part brought, line by line, and what of it was edited since or taken out. */
@@ -250,6 +252,8 @@ export function linesOf(design: Design, part: Part): { of: ChosenMethod; lines: 
   return methodsOf(design, part).map((of) => {
     const { uses, cuts, also, joins } = writtenBy(of, part, measuredIn(design));
     const by = of.definition.id;
+    const text = part.steps ?? "";
+    const inRows = new Set(keysIn(text).map((k) => k.key));
     const brought = (
       what: Brought["what"],
       line: { key: string },
@@ -258,10 +262,15 @@ export function linesOf(design: Design, part: Part): { of: ChosenMethod; lines: 
       mm: number | null,
     ): Brought => {
       const has = (match: (l: { key: string; by?: unknown }) => boolean) => (there ?? []).some(match);
-      const edited = has((l) => l.by === by && l.key === line.key) ? "edited" : "taken out";
-      return { what, key: line.key, count, mm, state: has((l) => same(l, line)) ? "as written" : edited };
+      const state = has((l) => same(l, line))
+        ? "as written"
+        : has((l) => l.by === by && l.key === line.key)
+          ? "edited"
+          : inRows.has(line.key) || has((l) => l.by == null && l.key === line.key)
+            ? "there already"
+            : "taken out";
+      return { what, key: line.key, count, mm, state };
     };
-    const text = part.steps ?? "";
     return {
       of,
       lines: [

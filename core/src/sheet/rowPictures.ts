@@ -26,8 +26,8 @@ const isStitched = (rows: readonly Row[]) => {
 };
 
 /**
- * One picture a row of a part that is stitched: what is there by then, what is new, and the way the thread took. Each is
- * laid from the rows up to it, so nothing shows that is not there yet.
+ * One picture a row of a part that is stitched: what is there by then, what is new, and the way the thread took. Each
+ * is laid from the rows up to it, so nothing shows that is not there yet.
  */
 export function rowPicturesOf(
   counting: Counting,

@@ -12,11 +12,24 @@ const INKS: [RegExp, string][] = [
   [/var\(--board\)/g, "#d4d4d4"],
 ];
 
+/** How a picture is put on paper: without its ruler and ground, with the thread's way over it. */
+export interface OnPaper {
+  bare?: boolean;
+  path?: readonly { x: number; y: number }[];
+}
+
 /** The picture as SVG in millimetres, true to scale when it is printed, over its ruler. */
-export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appearance>, unit: LengthUnit): string {
+export function pictureAsSvg(
+  picture: Picture,
+  looks: ReadonlyMap<string, Appearance>,
+  unit: LengthUnit,
+  { bare = false, path = [] }: OnPaper = {},
+): string {
   const n = (x: number) => Number(x.toFixed(3));
-  const [left, top] = [picture.left - PAD, picture.top - PAD];
-  const [wide, tall] = [picture.right - picture.left + 2 * PAD, picture.bottom - picture.top + 2 * PAD + RULER];
+  const pad = bare ? 2 : PAD;
+  const [left, top] = [picture.left - pad, picture.top - pad];
+  const wide = picture.right - picture.left + 2 * pad;
+  const tall = picture.bottom - picture.top + 2 * pad + (bare ? 0 : RULER);
   const shown = new Map<string, Appearance>();
   const nameOf = (f: Fitting) => `${f.key} ${f.shape} ${f.alongMm} ${f.acrossMm}`;
   for (const m of picture.marks) if (looks.has(m.drawn)) shown.set(m.drawn, looks.get(m.drawn)!);
@@ -69,13 +82,17 @@ export function pictureAsSvg(picture: Picture, looks: ReadonlyMap<string, Appear
         `fill="#222">${t} ${unit}</text>`,
     )
     .join("");
+  const way = path.map((p) => `${n(p.x)} ${n(p.y)}`).join("L");
+  const over = way && `<path d="M${way}" fill="none" stroke="#a3243b" stroke-width=".35" stroke-linejoin="round"/>`;
+  const ground = `<rect x="${n(left)}" y="${n(top)}" width="${n(wide)}" height="${n(tall)}" fill="#d4d4d4"/>`;
   const svg =
     `<svg xmlns="http://www.w3.org/2000/svg" width="${n(wide)}mm" height="${n(tall)}mm" ` +
-    `viewBox="${n(left)} ${n(top)} ${n(wide)} ${n(tall)}"><rect x="${n(left)}" y="${n(top)}" ` +
-    `width="${n(wide)}" height="${n(tall)}" fill="#d4d4d4"/><defs>${symbols}</defs>` +
+    `viewBox="${n(left)} ${n(top)} ${n(wide)} ${n(tall)}">${bare ? "" : ground}<defs>${symbols}</defs>` +
     `<g fill="none" stroke-linejoin="round">${threads}</g><g fill="none" stroke="#333" ` +
-    `stroke-width=".35">${links}${coils}</g>${beads}<path d="M${n(zero)} ` +
-    `${n(y)}H${n(picture.right)}" stroke="#222" stroke-width=".3"/>${ruler}</svg>`;
+    `stroke-width=".35">${links}${coils}</g>${beads}${over}` +
+    (bare
+      ? "</svg>"
+      : `<path d="M${n(zero)} ${n(y)}H${n(picture.right)}" stroke="#222" stroke-width=".3"/>${ruler}</svg>`);
   return INKS.reduce((text, [from, to]) => text.replace(from, to), svg);
 }
 

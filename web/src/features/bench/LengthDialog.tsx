@@ -43,6 +43,8 @@ function ComesOut() {
   const size = design.sizes?.find((s) => s.key === counting.answer.size);
   const means = design.about?.sizeMeans ?? "strand";
   const ease = design.about?.easeMm ?? USUAL_EASE;
+  const kind = design.about?.kind;
+  const isRound = means === "body" || kind === "bracelet" || kind === "ring" || (kind == null && strand.mm < 260);
   const about = (change: Partial<NonNullable<Design["about"]>>) =>
     editDesign({ about: { ...design.about, ...change } });
   return (
@@ -85,10 +87,10 @@ function ComesOut() {
           </Labelled>
         )}
       </div>
-      {thick !== null && (
+      {thick !== null && isRound && (
         <p className="mt-2">
-          Closed round a wrist it measures <strong>{say(insideMm(strand.mm, thick), "mm")}</strong> inside, since the
-          beads are {say(thick, "mm")} thick.
+          Closed to a ring it measures <strong>{say(insideMm(strand.mm, thick), "mm")}</strong> inside, since the beads
+          are {say(thick, "mm")} thick.
           {means === "body" && size?.bodyMm && (
             <>
               {" "}
@@ -188,8 +190,11 @@ function Way({ way }: { way: LengthWay }) {
     return strung ? { picture: layOut(counting, strung, looks), looks } : null;
   };
   const adds = Object.entries(way.adds).map(([key, n]) => `${n > 0 ? "+" : "−"}${sayNumber(Math.abs(n))} ${key}`);
+  // What is off by less than a maker can measure in inches is said in millimetres.
   const off =
-    Math.abs(way.offMm) < 0.05 ? "just right" : `${say(Math.abs(way.offMm), "mm")} ${way.offMm > 0 ? "over" : "short"}`;
+    Math.abs(way.offMm) < 0.05
+      ? "just right"
+      : `${Math.abs(way.offMm) < 1.6 ? `${sayNumber(Math.abs(way.offMm))} mm` : say(Math.abs(way.offMm), "mm")} ${way.offMm > 0 ? "over" : "short"}`;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-4 border-b border-rule py-2">
       <div className="min-w-0">

@@ -1,4 +1,4 @@
-import { type Component, MethodDefinition } from "@jar-count/core/contract";
+import { type Component, type Design, MethodDefinition, type Part } from "@jar-count/core/contract";
 import { unitCost } from "@jar-count/core/component";
 import { type Choice, cautionsOf, chooseMethod, linesOf, minutesOf, SHIPPED, toolsOf } from "@jar-count/core/method";
 import { definitionsIn } from "@jar-count/core/method";
@@ -34,7 +34,8 @@ export function MethodDialog({ onClose }: { onClose: () => void }) {
       (d) => [`${d.id} ${d.version}`, d],
     ),
   );
-  const [id, setId] = useState("");
+  const usual = part ? usualFor(design, part) : "";
+  const [id, setId] = useState(`${usual} 1`);
   const definition = all.get(id) ?? [...all.values()][0]!;
   const [choice, setChoice] = useState<Choice>({ at: definition.places[0]! });
   const each = part ? keysTaken(part.steps ?? "", design.key) : [];
@@ -142,6 +143,23 @@ export function MethodDialog({ onClose }: { onClose: () => void }) {
   );
 }
 
+/** What one would look for first, by what the part is strung on. */
+function usualFor(design: Design, part: Part): string {
+  const entry = design.key.find((e) => e.key === part.stringing);
+  if (!entry) return "simple-loop";
+  const said = `${entry.form ?? ""} ${entry.name}`.toLowerCase();
+  const found = USUAL.find(([word]) => word.test(said));
+  return found?.[1] ?? "crimp-folded";
+}
+const USUAL: readonly (readonly [RegExp, string])[] = [
+  [/memory/, "memory-wire-loops"],
+  [/stretch|elastic/, "knot-surgeon"],
+  [/ribbon/, "ribbon-end"],
+  [/wire/, "crimp-folded"],
+  [/cord/, "glued-cord-end"],
+  [/thread/, "knot-in-bead"],
+];
+
 /** Keys that a part's rows name: what a method can be for each of. */
 function keysTaken(steps: string, key: readonly { key: string; kind: string }[]): string[] {
   const words = new Set(steps.match(/\p{L}[\p{L}0-9_]*/gu) ?? []);
@@ -180,7 +198,7 @@ function Brings({ after, definition }: { after: ReturnType<typeof chooseMethod>;
         <span className="text-muted">Tools:</span> {toolsOf(found.of).join(", ") || "none"}
       </p>
       <p>
-        <span className="text-muted">Time:</span> {sayNumber(handsOn)} min hands on
+        <span className="text-muted">Time:</span> {sayNumber(handsOn, 1)} min hands on
         {waiting > 0 && `, ${sayNumber(waiting)} min waiting`}
       </p>
       {cautions.length > 0 && (

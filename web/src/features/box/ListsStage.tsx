@@ -14,6 +14,7 @@ import { addressOf, type BilledComponent, type Paper, PAPERS } from "@jar-count/
 import { useQuery } from "@tanstack/react-query";
 import { Copy, Download } from "lucide-react";
 import { useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { frozenQuery, runQuery } from "../../api/queries.ts";
 import { useSettings } from "../../settings/index.ts";
@@ -25,6 +26,7 @@ import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
 import { useLeft } from "../../ui/kept.ts";
 import { useBox } from "./boxStore.ts";
 import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
+import { MakerSheet } from "./MakerSheet.tsx";
 import { useColourway } from "./useColourway.ts";
 
 /** What goes out with the box, in words: from its bill, so that no list says anything else than what is in the bag. */
@@ -36,6 +38,14 @@ export function ListsStage() {
   const shown = run?.bill ? frozen : current;
   const [colourway, setColourway] = useColourway();
   const [spares, setSpares] = useLeft<"told" | "untold">("lists/spares", "told");
+  const [params, setParams] = useSearchParams();
+  const isSheet = params.get("list") === "sheet";
+  const show = (list: "contents" | "sheet") =>
+    setParams((p) => {
+      if (list === "sheet") p.set("list", list);
+      else p.delete("list");
+      return p;
+    });
   const unit = useSettings((s) => s.unit);
   const [said, setSaid] = useState("");
   const variant = shown?.variants.find((v) => v.first === colourway) ?? shown?.variants[0];
@@ -62,8 +72,19 @@ export function ListsStage() {
   return (
     <section className="px-6 pt-4" aria-label="Lists">
       <div className="no-print flex flex-wrap items-center justify-between gap-3 pb-3">
-        <ColourwaySwitch value={variant.first} onChange={setColourway} />
-        <span className="flex flex-wrap items-center gap-2">
+        <span className="flex flex-wrap items-center gap-3">
+          <Segmented
+            label="Which list"
+            value={isSheet ? "sheet" : "contents"}
+            options={[
+              { value: "contents", label: "Contents" },
+              { value: "sheet", label: "Maker’s sheet" },
+            ]}
+            onChange={show}
+          />
+          <ColourwaySwitch value={variant.first} onChange={setColourway} />
+        </span>
+        <span className={isSheet ? "hidden" : "flex flex-wrap items-center gap-2"}>
           <Segmented
             label="Pieces to spare"
             value={spares}
@@ -94,7 +115,11 @@ export function ListsStage() {
           <Triangle /> Not ready to go out: {contents.gaps.join(", ")} not chosen yet.
         </p>
       )}
-      <Sheet contents={contents} spares={spares === "told"} />
+      {isSheet ? (
+        <MakerSheet bill={shown} variant={variant} />
+      ) : (
+        <Sheet contents={contents} spares={spares === "told"} />
+      )}
     </section>
   );
 }
@@ -180,7 +205,7 @@ function Sheet({ contents, spares }: { contents: Contents; spares: boolean }) {
   );
 }
 
-function Drawn({ of }: { of: BilledComponent }) {
+export function Drawn({ of }: { of: BilledComponent }) {
   return (
     <span className="flex items-center gap-2">
       <span className="grid w-6 shrink-0 place-items-center">
@@ -192,7 +217,7 @@ function Drawn({ of }: { of: BilledComponent }) {
 }
 
 /** A design's bead key: what each letter of its instructions is in this colourway. */
-function Card({ card }: { card: KeyCard }) {
+export function Card({ card }: { card: KeyCard }) {
   const unit = useSettings((s) => s.unit);
   if (card.keys.length === 0) return null;
   return (
