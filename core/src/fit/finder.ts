@@ -31,8 +31,10 @@ export interface Finding {
 const NEAR = 0.9;
 
 const round = (n: number) => Math.round(n * 1e6) / 1e6;
+/** Holes, wires and findings are said in millimetres, whatever one measures lengths in: so they are sold. */
+export const mm = (n: number) => `${Number(n.toFixed(2))} mm`;
 /** A length in a sentence, its unit behind a no-break space: so it is found, and said in inches where one likes. */
-export const mm = (n: number) => `${Number(n.toFixed(2))}\u00a0mm`;
+export const long = (n: number) => `${Number(n.toFixed(1))}\u00a0mm`;
 /** A number and its noun: `1 pass`, `3 passes`. */
 export const many = (n: number, one: string, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
 

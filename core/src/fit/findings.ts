@@ -3,7 +3,7 @@ import type { PartUse } from "../contract/index.ts";
 import { ofSize } from "../count/index.ts";
 import { lengthOf, linesOf } from "../method/index.ts";
 import { MM_PER_INCH } from "../units/index.ts";
-import { type Finder, many, mm, type PartAt } from "./finder.ts";
+import { type Finder, long, many, mm, type PartAt } from "./finder.ts";
 import { isCrimp, isHiding, isPin, isRing, packedMm } from "./measured.ts";
 import { endsOf } from "./neighbours.ts";
 import { bundleMm } from "./packing.ts";
@@ -35,8 +35,8 @@ export function checkPins(f: Finder, of: PartAt) {
       part: of,
       at: strung.placings.find((p) => p.how === "strung")?.at ?? null,
       message:
-        `A stack of ${mm(stack)} and ${mm(above)} for ${method ? method.definition.name.toLowerCase() : "a simple loop"} ` +
-        `need a pin of ${mm(stack + above)}; ${f.say(use.key)}, is ${mm(have)} long.`,
+        `A stack of ${long(stack)} and ${long(above)} for ${method ? method.definition.name.toLowerCase() : "a simple loop"} ` +
+        `need a pin of ${long(stack + above)}; ${f.say(use.key)}, is ${long(have)} long.`,
     });
   }
 }

@@ -2,7 +2,7 @@
 import type { Form } from "../contract/index.ts";
 import { chainRun, ofSize, segmentsOf, type StrungPartOf } from "../count/index.ts";
 import { lengthOf } from "../method/index.ts";
-import { type Finder, many, mm, type PartAt } from "./finder.ts";
+import { type Finder, long, many, mm, type PartAt } from "./finder.ts";
 import { gramsOf, isCrimp, isMagnet, type Measured } from "./measured.ts";
 import { type End, type Gap, gapsIn, neighboursIn } from "./neighbours.ts";
 
@@ -91,8 +91,8 @@ export function checkCuts(f: Finder, of: PartAt) {
       part: of,
       level: isShort ? (nobodySaid ? "warn" : "fail") : isWaste ? "warn" : "fine",
       message:
-        `${mm(along * segment.pathMm)} of thread’s way and two ends of ${mm(tail)} need ${mm(need)} of ` +
-        `${f.say(role.key)}; a cut is ${mm(cut.mm)}${isWaste ? ", which wastes the rest" : ""}.`,
+        `${long(along * segment.pathMm)} of thread’s way and two ends of ${long(tail)} need ${long(need)} of ` +
+        `${f.say(role.key)}; a cut is ${long(cut.mm)}${isWaste ? ", which wastes the rest" : ""}.`,
     });
   });
 }
@@ -122,7 +122,7 @@ export function checkLinks(f: Finder, of: PartAt) {
       part: of,
       message:
         `The rows need ${many(need, "link")} of ${f.say(role.key)}, lost ones included; ` +
-        `a piece of ${mm(fixed)} has ${have}.`,
+        `a piece of ${long(fixed)} has ${have}.`,
     });
   }
   if (f.roles.get(role.key)?.twisted !== true) return;

@@ -13,6 +13,7 @@ import {
   measured,
   type Measured,
   neighboursIn,
+  sayLong as lengthIn,
   sayMm as mm,
 } from "../fit/index.ts";
 
@@ -282,7 +283,7 @@ class Ways {
     const uses = (part?.uses ?? []).filter((u) => u.key !== key);
     const cutMm = up(need + (3 / 8) * MM_PER_INCH, 1);
     const onWire = this.ofPart(
-      `Turn it on ${mm(cutMm)} of 22 ga wire, a loop at each end, instead of a pin`,
+      `Turn it on ${lengthIn(cutMm)} of 22 ga wire, a loop at each end, instead of a pin`,
       { uses, cuts: [...(part?.cuts ?? []), { key: wire, mm: cutMm, count: 1 }], methods: undefined },
       {
         ...this.design,
@@ -293,7 +294,7 @@ class Ways {
       },
     );
     return [
-      this.role(`Take a longer pin: ${this.say(key)}, of ${mm(long)}`, [key, { lengthMm: long }]),
+      this.role(`Take a longer pin: ${this.say(key)}, of ${lengthIn(long)}`, [key, { lengthMm: long }]),
       ...this.method("simple-loop", "Close it with a simple loop"),
       ...this.oneLess(need - have),
       ...onWire,
@@ -346,7 +347,7 @@ class Ways {
           ]
         : []),
       ...this.ofPart(
-        `Hang it by a loop of its own, of ${mm(70)} of wire`,
+        `Hang it by a loop of its own, of ${lengthIn(70)} of wire`,
         { cuts: [...(part?.cuts ?? []), ...cuts], methods: undefined },
         ownLoop,
       ),
@@ -471,13 +472,13 @@ class Ways {
         : value;
     if (have > need)
       return [
-        ...this.ofPart(`Cut ${mm(long)} instead`, { cutMm: bySize(long) }),
+        ...this.ofPart(`Cut ${lengthIn(long)} instead`, { cutMm: bySize(long) }),
         ...this.ofPart("Cut what the way and the tails ask for", { cutMm: null }),
       ];
     const tails = Math.ceil((part.tailMm ?? 0) + (need - have) / 2);
     return [
-      ...(fixed === null ? this.ofPart(`Leave ${mm(tails)} at each end`, { tailMm: tails }) : []),
-      ...this.ofPart(`Cut ${mm(long)}`, { cutMm: bySize(long) }),
+      ...(fixed === null ? this.ofPart(`Leave ${lengthIn(tails)} at each end`, { tailMm: tails }) : []),
+      ...this.ofPart(`Cut ${lengthIn(long)}`, { cutMm: bySize(long) }),
       ...(fixed === null ? [] : this.ofPart("Cut what the way and the tails ask for", { cutMm: null })),
       ...(fixed === null
         ? []
@@ -498,7 +499,7 @@ class Ways {
         { lossLinks: 0 },
       ]);
       return [
-        ...this.ofPart(`Cut ${need} links, ${mm(need * linkMm)}`, { cutMm: need * linkMm }),
+        ...this.ofPart(`Cut ${need} links, ${lengthIn(need * linkMm)}`, { cutMm: need * linkMm }),
         ...this.ofPart("Cut what the rows ask for", { cutMm: null }),
         lossless,
       ];
