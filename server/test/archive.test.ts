@@ -276,7 +276,7 @@ describe("in the place of what is there", () => {
     expect((await bring(here, zip)).body.code).toBe("not-empty");
     expect((await send<object>(here, "POST", "/api/archive/plan", zip)).body).toMatchObject({
       here: { components: 1, movements: 1, value: "2.00", openOrders: 0 },
-      archive: { name: "Quarry Lane Bead Post", components: 120, designs: 13, boxes: 5, movements: 2628 },
+      archive: { name: "Quarry Lane Bead Post", components: 122, designs: 16, boxes: 5, movements: 2628 },
     });
     const restore = randomUUID();
     // Where nobody does it, nothing is laid down.
@@ -291,7 +291,7 @@ describe("in the place of what is there", () => {
     expect(readdirSync(keeper.folder)).toEqual([done.kept]);
     expect((await here.call("readCare")).backups).toMatchObject([{ file: done.kept, reason: "before a restore" }]);
     // What the server held of the old one is not taken for the new one's.
-    expect((await here.call("listComponents")).components).toHaveLength(120);
+    expect((await here.call("listComponents")).components).toHaveLength(122);
     expect(Buffer.from(await download(here)).equals(Buffer.from(zip))).toBe(true);
     // And what appends only is appended to only, again.
     await expect(here.owner.query("delete from movements")).rejects.toThrow(/append-only/);

@@ -17,7 +17,7 @@ test("the demo is a workshop of 120 components, 13 designs and 5 months, from se
   const components = (await server.send<ComponentList>("GET", "/api/components")).body.components;
   const designs = (await server.send<DesignSummary[]>("GET", "/api/designs")).body;
   const boxes = (await server.send<BoxSummary[]>("GET", "/api/boxes")).body;
-  expect(components).toHaveLength(120);
+  expect(components).toHaveLength(122);
   expect(designs).toHaveLength(13);
   expect(boxes.map((b) => [b.month, b.theme, b.colourways.length, b.state])).toEqual([
     ["2027-03", "Glaze Shelf", 2, "sent"],

@@ -51,7 +51,7 @@ describe("the whole workshop as an archive", () => {
     expect(refused.body.errors!.every((e) => e.pointer === "/components.csv")).toBe(true);
     expect((await empty.send<ComponentList>("GET", "/api/components")).body.components).toEqual([]);
 
-    expect(await upload(empty, first)).toMatchObject({ status: 201, body: { components: 120, designs: 13, boxes: 5 } });
+    expect(await upload(empty, first)).toMatchObject({ status: 201, body: { components: 122, designs: 16, boxes: 5 } });
     expect(texts(await download(empty))).toEqual(files);
     expect(Buffer.from(await download(empty)).equals(Buffer.from(first))).toBe(true);
     expect(await balancesThatDiffer(empty.db)).toEqual([]);

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { CAUTIONS, ROLE_KINDS } from "./kinds.ts";
-import { LocalId, MillimetresOrNone, Name } from "./values.ts";
+import { LocalId, Millimetres, MillimetresOrNone, Name } from "./values.ts";
 
 /** Which of a method's choices something holds for: all of those named here. Always where nothing is said. */
 const When = z.record(LocalId, LocalId).nullish();
@@ -32,6 +32,8 @@ const MethodRole = z.strictObject({
   form: z.string().max(40).nullish(),
   /** Forms that do as well. */
   or: z.array(z.string().max(40)).max(10).nullish(),
+  /** Of wire: how thick it must be, mm; another will not do. */
+  diameterMm: Millimetres.nullish(),
 });
 
 /** One line that a method writes, for one place that it is chosen for. */

@@ -8,7 +8,7 @@ import {
   PartMethod,
   type PartUse,
 } from "../contract/index.ts";
-import { formSaid } from "../component/index.ts";
+import { formSaid, understand } from "../component/index.ts";
 import { keysIn } from "../shorthand/index.ts";
 import {
   type ChosenMethod,
@@ -166,7 +166,11 @@ function freeKeyFor(name: string, taken: ReadonlySet<string>): string {
 /** The role of a design that stands for one of a method's: of its form, else one that a person named so. */
 export function roleFor(design: Design, role: MethodDefinition["roles"][number]): KeyEntry | undefined {
   const forms = [role.form, ...(role.or ?? [])].filter((f) => f != null);
-  const ofKind = design.key.filter((e) => e.kind === role.kind);
+  const isThick = (e: KeyEntry) => {
+    const mm = e.diameterMm ?? understand(e.name).diameterMm;
+    return role.diameterMm == null || (mm !== null && Math.abs(mm - role.diameterMm) < 0.1 * role.diameterMm);
+  };
+  const ofKind = design.key.filter((e) => e.kind === role.kind && isThick(e));
   return (
     forms.map((form) => ofKind.find((e) => (e.form ?? formSaid(e.name, e.kind)) === form)).find((e) => e) ??
     ofKind.find((e) => e.name === role.name)
@@ -197,7 +201,8 @@ export function chooseMethod(design: Design, partId: string, definition: MethodD
       const free = freeKeyFor(role.name, taken);
       taken.add(free);
       roles[role.id] = free;
-      key.push({ key: free, name: role.name, kind: role.kind, ...(role.form ? { form: role.form } : {}) });
+      const { name, kind, form, diameterMm } = role;
+      key.push({ key: free, name, kind, ...(form ? { form } : {}), ...(diameterMm ? { diameterMm } : {}) });
     }
   }
   const method = PartMethod.parse({

@@ -55,7 +55,7 @@ export function levelOf({ design, answer, parts }: Counting, found: FitFound): J
   const [smallest] = beads.filter((e) => e.alongMm != null).sort((a, b) => a.alongMm! - b.alongMm!);
   if (smallest) {
     const mm = smallest.alongMm!;
-    add(mm < 1.2 ? 2 : mm < 1.6 ? 1 : 0, `Its smallest bead, ${smallest.name}, is ${mm}\u00a0mm.`);
+    add(mm < 1.2 ? 2 : mm < 1.6 ? 1 : 0, `Its smallest bead, ${smallest.name}, is ${mm} mm.`);
   }
   const most = Math.max(0, ...answer.parts.flatMap((p) => Object.values(p.passes)));
   add(most >= 4 ? 1 : 0, `Thread goes ${most} times through its busiest hole.`);

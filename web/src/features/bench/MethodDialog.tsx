@@ -59,6 +59,7 @@ export function MethodDialog({ onClose }: { onClose: () => void }) {
         <div className="flex flex-col gap-3">
           <Labelled label="Method">
             <select
+              aria-label="Method"
               className="field w-full"
               value={`${definition.id} ${definition.version}`}
               onChange={(e) => pick(e.target.value)}
@@ -79,7 +80,12 @@ export function MethodDialog({ onClose }: { onClose: () => void }) {
           </Labelled>
           <p>{definition.about}</p>
           <Labelled label="Where">
-            <select className="field w-full" value={at} onChange={(e) => setChoice({ ...choice, at: e.target.value })}>
+            <select
+              aria-label="Where"
+              className="field w-full"
+              value={at}
+              onChange={(e) => setChoice({ ...choice, at: e.target.value })}
+            >
               {definition.places.flatMap((place) =>
                 place === "each"
                   ? each.map((key) => (
@@ -99,6 +105,7 @@ export function MethodDialog({ onClose }: { onClose: () => void }) {
           {definition.choices.map(({ id: which, name, values }) => (
             <Labelled key={which} label={name}>
               <select
+                aria-label={name}
                 className="field w-full"
                 value={choice.values?.[which] ?? values[0]!.id}
                 onChange={(e) => setChoice({ ...choice, values: { ...choice.values, [which]: e.target.value } })}
