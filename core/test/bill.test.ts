@@ -71,6 +71,7 @@ function box(
       ],
       prices: [],
       whatIfs: [],
+      overrules: [],
       picks: [
         { boxRole: bead, first: MOSS, second: null, component: id(1) },
         { boxRole: bead, first: SLATE, second: null, component: id(2) },

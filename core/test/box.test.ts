@@ -98,6 +98,7 @@ const detail = (boxes: readonly number[], picked: readonly number[]): BoxDetail 
       colourways,
       prices: [],
       whatIfs: [],
+      overrules: [],
       seconds: [],
       variants: boxes.map((n, w) => ({ first: ids[w]!, second: null, boxes: n })),
       roles: [{ id: role, name: "A", kind: "bead", follows: "first" }],

@@ -105,6 +105,7 @@ function detail(change: Partial<BoxDetail["box"]> = {}, components?: Component[]
       ],
       prices: [],
       whatIfs: [],
+      overrules: [],
       picks: [
         pick(ROLE.seed, null, null, SEED),
         pick(ROLE.round, MOSS, null, MOSS_ROUND),

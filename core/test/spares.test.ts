@@ -49,6 +49,7 @@ function box(rows: string[], more: Partial<BoxDetail["box"]> = {}, spares = [...
       seconds: [],
       prices: [],
       whatIfs: [],
+      overrules: [],
       variants: [{ first: MOSS, second: null, boxes: 10 }],
       roles,
       bindings: lines.flatMap((l) => KEYS.map((k, i) => ({ line: l.id, role: k.key, boxRole: roles[i]!.id }))),

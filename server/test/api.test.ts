@@ -348,6 +348,7 @@ describe("a box, from a design to a bill", () => {
     picks: [],
     prices: [],
     whatIfs: [],
+    overrules: [],
   });
 
   test("saved whole, read back the same, stale and strange ones refused", async () => {

@@ -13,12 +13,12 @@ beforeAll(async () => {
 });
 afterAll(() => server.stop());
 
-test("the demo is a workshop of 120 components, 13 designs and 5 months, from sent to planned", async () => {
+test("the demo is a workshop of 122 components, 16 designs and 5 months, from sent to planned", async () => {
   const components = (await server.send<ComponentList>("GET", "/api/components")).body.components;
   const designs = (await server.send<DesignSummary[]>("GET", "/api/designs")).body;
   const boxes = (await server.send<BoxSummary[]>("GET", "/api/boxes")).body;
   expect(components).toHaveLength(122);
-  expect(designs).toHaveLength(13);
+  expect(designs).toHaveLength(16);
   expect(boxes.map((b) => [b.month, b.theme, b.colourways.length, b.state])).toEqual([
     ["2027-03", "Glaze Shelf", 2, "sent"],
     ["2027-04", "Apiary", 4, "packing"],

@@ -178,7 +178,16 @@ export function makeBilling(): (detail: BoxDetail, sharing?: Sharing) => Bill {
 }
 
 /** What of a box nothing is counted by: names, days, prices, what was tried. */
-const UNCOUNTED: ReadonlySet<string> = new Set(["id", "version", "month", "theme", "packBy", "prices", "whatIfs"]);
+const UNCOUNTED: ReadonlySet<string> = new Set([
+  "id",
+  "version",
+  "month",
+  "theme",
+  "packBy",
+  "prices",
+  "whatIfs",
+  "overrules",
+]);
 
 /** Whether a bill of the one is a bill of the other: all that is counted is the same object still. */
 function countsTheSame(a: BoxDetail, b: BoxDetail): boolean {

@@ -16,6 +16,7 @@ const KEYS: { [L in ListName]: (row: Row<L>) => string } = {
   bindings: (row) => `${row.line} ${row.role}`,
   prices: (row) => row.channel,
   whatIfs: (row) => row.id,
+  overrules: (row) => row.id,
   picks: (row) => `${row.boxRole} ${row.first ?? ""} ${row.second ?? ""}`,
 };
 const LISTS = Object.keys(KEYS) as ListName[];
@@ -29,6 +30,7 @@ const ORDERED: ReadonlySet<ListName> = new Set([
   "roles",
   "prices",
   "whatIfs",
+  "overrules",
 ]);
 
 /** A box with nothing in it: what a new one is compared with. */
@@ -47,6 +49,7 @@ export const EMPTY_BOX: Readonly<BoxInput> = {
   picks: [],
   prices: [],
   whatIfs: [],
+  overrules: [],
 };
 
 const same = (a: object, b: object) => a === b || JSON.stringify(a) === JSON.stringify(b);

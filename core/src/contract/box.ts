@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { Overrule } from "./fit.ts";
 import { Component } from "./component.ts";
 import { ROLE_KINDS, WORK_STEPS } from "./kinds.ts";
 import { PinnedDesign } from "./library.ts";
@@ -81,6 +82,18 @@ export const WhatIf = z.strictObject({
 });
 export type WhatIf = z.infer<typeof WhatIf>;
 
+/** What a chosen component does wrong by the checks of fit, and somebody let stand. */
+export const BoxOverrule = z.strictObject({
+  id: Uuid,
+  line: Uuid,
+  first: Uuid,
+  second: Uuid.nullable(),
+  /** The component that was chosen then: another one is judged anew. */
+  component: Uuid,
+  ...Overrule.shape,
+});
+export type BoxOverrule = z.infer<typeof BoxOverrule>;
+
 const Choice = z.strictObject({ id: Uuid, name: Name });
 
 export const BoxInput = z
@@ -119,9 +132,10 @@ export const BoxInput = z
       .max(100_000),
     prices: z.array(BoxPrice).max(20, "At most 20 prices.").default([]),
     whatIfs: z.array(WhatIf).max(30, "At most 30 of them.").default([]),
+    overrules: z.array(BoxOverrule).max(1000, "At most 1,000 of them.").default([]),
   })
   .superRefine((box, ctx) => {
-    const known = (field: "lines" | "contents" | "colourways" | "seconds" | "roles" | "whatIfs") => {
+    const known = (field: "lines" | "contents" | "colourways" | "seconds" | "roles" | "whatIfs" | "overrules") => {
       const ids = new Set<string>();
       box[field].forEach((item, i) => {
         if (ids.has(item.id))
@@ -136,6 +150,7 @@ export const BoxInput = z
     };
     known("contents");
     known("whatIfs");
+    known("overrules");
     box.contents.forEach((c, i) => {
       must(
         c.first === null || firsts.has(c.first),
@@ -163,6 +178,11 @@ export const BoxInput = z
       must(lines.has(b.line), ["bindings", i, "line"], "There is no such line in this box.");
       must(roles.has(b.boxRole), ["bindings", i, "boxRole"], "There is no such role in this box.");
       unique(`b ${b.line} ${b.role}`, ["bindings", i]);
+    });
+    box.overrules.forEach((o, i) => {
+      must(lines.has(o.line), ["overrules", i, "line"], "There is no such design in this box.");
+      must(firsts.has(o.first), ["overrules", i, "first"], "There is no such colourway in this box.");
+      must(o.second === null || seconds.has(o.second), ["overrules", i, "second"], "There is no such choice.");
     });
     box.picks.forEach((p, i) => {
       must(roles.has(p.boxRole), ["picks", i, "boxRole"], "There is no such role in this box.");
@@ -217,6 +237,7 @@ export const BoxChanges = z.strictObject({
   picks: changesOf(BoxInput.shape.picks.element),
   prices: changesOf(BoxPrice),
   whatIfs: changesOf(WhatIf),
+  overrules: changesOf(BoxOverrule),
 });
 export type BoxChanges = z.infer<typeof BoxChanges>;
 

@@ -5,3 +5,4 @@ export { isCrimp, isPin, type Measure, measured, type Measured } from "./measure
 export { neighboursIn } from "./neighbours.ts";
 export { judgeAgain, letStand, overruleAmong, overruleOf, overrulesIn } from "./overrules.ts";
 export { bundleMm, PACKED } from "./packing.ts";
+export { askedOfBox, type AskedInBox, type BoxFinding, findingsOf, fittingInstead, judgeInBox } from "./inBox.ts";

@@ -95,6 +95,7 @@ export async function lockWorkshop(db: Session): Promise<void> {
 const FILLED = [
   "sales",
   "what_ifs",
+  "box_overrules",
   "box_prices",
   "channels",
   "rates",

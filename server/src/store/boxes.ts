@@ -39,7 +39,11 @@ export async function findBox(db: Session, id: string): Promise<Box | undefined>
           round(subscription, greatest(2, scale(trim_scale(subscription))))::text as subscription_text
           from box_prices where box_id = b.id) p) as prices,
        (select coalesce(json_agg(json_build_object('id', w.id, 'name', w.name, 'changes', w.changes)
-          order by w.position), '[]') from what_ifs w where w.box_id = b.id) as "whatIfs"
+          order by w.position), '[]') from what_ifs w where w.box_id = b.id) as "whatIfs",
+       (select coalesce(json_agg(json_build_object('id', o.id, 'line', o.line, 'first', o.first, 'second', o.second,
+          'component', o.component, 'rule', o.rule, 'part', o.part, 'roleId', o.role, 'size', o.size, 'need', o.need,
+          'have', o.have, 'note', o.note, 'who', o.who, 'on', o.said_on) order by o.position), '[]')
+          from box_overrules o where o.box_id = b.id) as overrules
      from boxes b where b.id = $1`,
     [id],
   );
@@ -91,6 +95,10 @@ export async function writeBox(db: Session, id: string, box: BoxInput, changes: 
   if (changes.whatIfs)
     await keepRows(db, "what_ifs", id, "position int, name text, changes jsonb", placed(box.whatIfs));
   if (changes.variants) await keepVariants(db, id, placed(box.variants));
+  if (changes.overrules) {
+    const overrules = box.overrules.map((o) => ({ ...o, role: o.roleId, said_on: o.on }));
+    await keepRows(db, "box_overrules", id, OVERRULE_COLUMNS, placed(overrules));
+  }
   if (changes.bindings) await changeBindings(db, id, changes.bindings);
   if (changes.picks) await changePicks(db, id, changes.picks);
 }
@@ -100,6 +108,9 @@ const placed = <T>(list: readonly T[]) => list.map((item, position) => ({ ...ite
 const ROLE_COLUMNS = "position int, name text, kind text, follows text, once_a_box boolean, spare numeric";
 const CONTENT_COLUMNS =
   "position int, component_id uuid, first uuid, quantity numeric, pack text, pack_amount numeric, spare numeric";
+const OVERRULE_COLUMNS =
+  "position int, line uuid, first uuid, second uuid, component uuid, rule text, part text, role text, size text, " +
+  "need float8, have float8, note text, who text, said_on text";
 const LINE_COLUMNS = "position int, design_id uuid, revision int, times int, size text, option text";
 
 /** Brings a box's rows of a table to those given: by their ids, the rest taken out, nothing else touched. */

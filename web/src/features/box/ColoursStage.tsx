@@ -17,6 +17,7 @@ import { later } from "../../ui/later.tsx";
 import { useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
+import { BoxFit } from "./BoxFit.tsx";
 import { type BoxWork, useBox, useBoxStore, holdsSomething } from "./boxStore.ts";
 import {
   addColourway,
@@ -106,6 +107,7 @@ export function ColoursStage() {
           </tbody>
         </table>
       </div>
+      <BoxFit />
       {asked && (
         <Chooser
           key={`${asked.role.id} ${asked.first}`}

@@ -65,7 +65,7 @@ function draftOf(found: BoxDetail): DraftStore<BoxInput> {
     name: `box/${id}`,
     doc: inputOf(found.box),
     version: found.box.version,
-    newer: { prices: [], whatIfs: [] },
+    newer: { prices: [], whatIfs: [], overrules: [] },
     send: async ({ requestKey, doc, base, version }) => {
       const saved = await call("changeBox", {
         params: { id },
