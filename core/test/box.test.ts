@@ -53,6 +53,25 @@ const box: fc.Arbitrary<BoxInput> = fc.record({
     (b) => `${b.line} ${b.role}`,
   ),
   prices: byKey(fc.record({ channel: anyId, single: fc.constantFrom("24", "22.50") }), (p) => p.channel),
+  overrules: byKey(
+    fc.record({
+      id: anyId,
+      line: anyId,
+      first: anyId,
+      second: fc.constant(null),
+      component: anyId,
+      rule: fc.constantFrom("hole" as const, "pin" as const),
+      part: fc.constant("p"),
+      roleId: fc.constant("r1"),
+      size: fc.constant(null),
+      need: fc.nat(9),
+      have: fc.nat(9),
+      note: fc.constantFrom("tried", "tried twice"),
+      who: fc.constant(""),
+      on: fc.constant("2027-03-02"),
+    }),
+    (o) => o.id,
+  ),
   whatIfs: byKey(
     fc.record({
       id: anyId,

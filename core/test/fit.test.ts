@@ -2,9 +2,26 @@
 import { DEMO, EXAMPLES, SAMPLERS } from "./kept.ts";
 import { applyPatch, type Operation } from "rfc6902";
 import { describe, expect, it } from "vitest";
-import { Design, FIT_RULES, type FitCheck, type FitRule } from "../src/contract/index.ts";
+import {
+  type BoxOverrule,
+  type Component,
+  Design,
+  FIT_RULES,
+  type FitCheck,
+  type FitRule,
+} from "../src/contract/index.ts";
 import { countWhole, type CountOptions } from "../src/count/index.ts";
-import { bundleMm, checkFit, letStand, overruleOf, PACKED } from "../src/fit/index.ts";
+import {
+  type AskedInBox,
+  bundleMm,
+  checkFit,
+  findingsOf,
+  fittingInstead,
+  judgeInBox,
+  letStand,
+  overruleOf,
+  PACKED,
+} from "../src/fit/index.ts";
 import { waysOut } from "../src/ways/index.ts";
 import { chooseMethod, SHIPPED } from "../src/method/index.ts";
 
@@ -529,5 +546,74 @@ describe("letting a finding stand", () => {
     expect(judged({ need: 1 })).toBeNull();
     expect(judged({ have: 0.75 })).toBeNull();
     expect(judged({ part: "other" })).toBeNull();
+  });
+});
+
+describe("in a box", () => {
+  const fits = design({ key: [{ ...seed, holeMm: 1.2 }, wire], parts: [{ ...strand, steps: "6A, >6A" }] });
+  const component = (id: string, more: object) => ({
+    id,
+    code: id,
+    name: id,
+    kind: "bead",
+    form: "seed",
+    colour: "#777777",
+    ...more,
+  });
+  const asked = (holeMm: number): AskedInBox => ({
+    line: "l",
+    first: "moss",
+    second: null,
+    size: null,
+    option: null,
+    design: fits,
+    colourway: { A: { holeMm, alongMm: 1.4 } },
+    chosen: { A: { component: "narrow", boxRole: "r" } },
+  });
+
+  it("tells what a chosen component does wrong, and not what the design does by itself", () => {
+    expect(judgeInBox(asked(1), [])).toEqual([]);
+    const [found] = judgeInBox(asked(0.8), []);
+    expect(found).toMatchObject({ check: { rule: "hole", key: "A", need: 0.96, have: 0.8 }, stands: null });
+    const own = {
+      ...asked(0.8),
+      design: { ...fits, key: fits.key.map((e) => ({ ...e, holeMm: e.key === "A" ? 0.8 : null })) },
+    };
+    expect(judgeInBox(own as AskedInBox, [])).toEqual([]);
+  });
+
+  it("lets it stand by a note for that choice, and for no other", () => {
+    const note: BoxOverrule = {
+      id: "n",
+      line: "l",
+      first: "moss",
+      second: null,
+      component: "narrow",
+      rule: "hole",
+      part: "s",
+      roleId: "A",
+      size: null,
+      need: 0.96,
+      have: 0.8,
+      note: "with a push",
+      who: "",
+      on: "2027-03-02",
+    };
+    expect(judgeInBox(asked(0.8), [note])[0]!.stands).toEqual(note);
+    expect(judgeInBox(asked(0.8), [{ ...note, component: "another" }])[0]!.stands).toBeNull();
+    expect(judgeInBox(asked(0.7), [note])[0]!.stands).toBeNull();
+  });
+
+  it("puts like findings of several colourways together, and offers what would fit, the likest first", () => {
+    const list = [asked(0.8), { ...asked(0.8), first: "rust" }];
+    expect(findingsOf(list, [])).toMatchObject([{ asked: [0, 1], stands: [null, null] }]);
+    const components = [
+      component("narrow", { alongMm: 1.4, holeMm: 0.8 }),
+      component("unmeasured", { alongMm: 1.4 }),
+      component("larger", { alongMm: 2, holeMm: 1.2 }),
+      component("alike", { alongMm: 1.4, holeMm: 1.1 }),
+    ] as unknown as Component[];
+    const { check } = findingsOf(list, [])[0]!;
+    expect(fittingInstead(list[0]!, check, components).map((c) => c.id)).toEqual(["alike", "larger"]);
   });
 });

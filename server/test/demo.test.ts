@@ -80,7 +80,7 @@ test("whoever asks gets the invented workshop into an empty one, never over anyt
       status: 201,
       body: { name: "Quarry Lane Bead Post" },
     });
-    expect((await own.send<DesignSummary[]>("GET", "/api/designs")).body).toHaveLength(13);
+    expect((await own.send<DesignSummary[]>("GET", "/api/designs")).body).toHaveLength(16);
     expect(await own.send("POST", "/api/workshop/invented")).toMatchObject({
       status: 409,
       body: { code: "not-empty" },
@@ -93,7 +93,7 @@ test("whoever asks gets the invented workshop into an empty one, never over anyt
       body: zip,
     });
     expect(await plan.json()).toMatchObject({
-      here: { designs: 13 },
+      here: { designs: 16 },
       archive: { name: "Quarry Lane Bead Post", components: 0, designs: 0, boxes: 0, movements: 0 },
     });
   } finally {

@@ -36,7 +36,7 @@ describe("the whole workshop as an archive", () => {
   test("out, in, and out again gives identical files", async () => {
     const first = await download(demo);
     const files = texts(first);
-    expect(Object.keys(files).filter((f) => f.startsWith("designs/"))).toHaveLength(13);
+    expect(Object.keys(files).filter((f) => f.startsWith("designs/"))).toHaveLength(16);
     expect(Object.keys(files).filter((f) => f.startsWith("boxes/"))).toHaveLength(5);
 
     // Checked before anything is written: a fault anywhere refuses all of it.

@@ -112,8 +112,11 @@ const OFFERED = 3;
 export function fittingInstead(asked: AskedInBox, check: FitCheck, components: readonly Component[]): Component[] {
   const now = components.find((c) => c.id === asked.chosen[check.key]?.component);
   if (!now) return [];
+  const needed = Object.keys(measuresOf(now)) as (keyof Measures)[];
   const alike = components
     .filter((c) => c.id !== now.id && c.kind === now.kind && (now.form == null || c.form === now.form))
+    // What nobody measured is not known to fit.
+    .filter((c) => needed.every((measure) => measuresOf(c)[measure] != null))
     .map((c) => ({
       c,
       off: Math.abs((c.alongMm ?? 0) - (now.alongMm ?? 0)),
@@ -129,7 +132,6 @@ export function fittingInstead(asked: AskedInBox, check: FitCheck, components: r
       colourway,
     );
     const same = checks.filter((x) => x.rule === check.rule && x.part === check.part && x.key === check.key);
-    // What nobody measured is not known to fit.
     if (same.length > 0 && same.every((x) => x.level === "fine")) found.push(c);
     if (found.length === OFFERED) break;
   }

@@ -49,7 +49,9 @@ export function minutesFor(counting: Counting, trials: readonly Pick<Trial, "min
     pieces += n;
     for (const method of methodsOf(design, strung.part)) {
       const took = minutesOfMethod(method);
-      methods += n * took.handsOn;
+      const { each } = method;
+      const many = each === null ? 1 : strung.placings.reduce((sum, p) => (p.key === each ? sum + p.picked : sum), 0);
+      methods += n * many * took.handsOn;
       waiting = Math.max(waiting, took.waiting);
     }
   }
