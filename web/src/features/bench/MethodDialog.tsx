@@ -1,4 +1,4 @@
-import { type Component, type Design, MethodDefinition, type Part } from "@jar-count/core/contract";
+import { type Component, type Design, type KeyEntry, MethodDefinition, type Part } from "@jar-count/core/contract";
 import { unitCost } from "@jar-count/core/component";
 import { type Choice, cautionsOf, chooseMethod, linesOf, minutesOf, SHIPPED, toolsOf } from "@jar-count/core/method";
 import { definitionsIn } from "@jar-count/core/method";
@@ -253,8 +253,10 @@ function MakeOrBuy({ definition, after }: { definition: MethodDefinition; after:
           const found = linesOf(made, part).find((m) => m.of.definition.id === id)!;
           let material: number | null = 0;
           for (const line of found.lines) {
-            const form = made.key.find((e) => e.key === line.key)?.form;
-            const cost = cheapest(components, form ?? "");
+            const cost = cheapest(
+              components,
+              made.key.find((e) => e.key === line.key),
+            );
             material = material === null || cost === null ? null : material + cost * line.count * (line.mm ?? 1);
           }
           const { handsOn } = minutesOf(found.of);
@@ -275,14 +277,15 @@ function MakeOrBuy({ definition, after }: { definition: MethodDefinition; after:
   );
 }
 
-/** What one of a form costs at the least, a base unit; null where nobody knows. */
-function cheapest(components: readonly Component[], form: string): number | null {
+/** What one such costs at the least, a base unit: of wire only what is as thick; null where nobody knows. */
+function cheapest(components: readonly Component[], entry: KeyEntry | undefined): number | null {
+  const { form, diameterMm } = entry ?? {};
+  const isThick = (c: Component) =>
+    diameterMm == null || (c.diameterMm != null && Math.abs(c.diameterMm - diameterMm) < 0.1 * diameterMm);
   const costs = components
-    .filter((c) => c.form === form)
-    .flatMap((c) => {
-      const cost = unitCost(c, "average") ?? unitCost(c, "replacement");
-      return cost === null ? [] : [Number(cost)];
-    });
+    .filter((c) => c.form === form && (c.kind !== "stringing" || isThick(c)))
+    .flatMap((c) => unitCost(c, "average") ?? unitCost(c, "replacement") ?? [])
+    .map(Number);
   return costs.length > 0 ? Math.min(...costs) : null;
 }
 

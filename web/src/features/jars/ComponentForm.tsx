@@ -329,7 +329,7 @@ export function ComponentForm({ id, component }: { id: string | null; component:
         {fields.map((f) =>
           field(
             f,
-            FIELD_WORDS[f],
+            f === "thickMm" && kind !== "packaging" ? "Thick, where it hangs" : FIELD_WORDS[f],
             "w-28",
             f === "size" && known?.sizes
               ? { list: "sizes", onBlur: () => chosen && getValues("size") && fill(chosen, getValues("size")) }
