@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: counting, stock, stock ahead, buying and packing, money, and what a person feels, each figure beside
- * its aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
+ * `npm run bench`: counting, fit, stock, stock ahead, buying and packing, money, and what a person feels, each figure
+ * beside its aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
  */
 import { spawnSync } from "node:child_process";
 import { rmSync } from "node:fs";
@@ -57,6 +57,13 @@ if (wanted("counting")) {
   if (status !== 0) process.exitCode = 1;
 }
 
+if (wanted("fit")) {
+  console.log("\nThe bench judges, one Node thread");
+  spawnSync("npx", ["--no-install", "vite", "build", "bench", "--logLevel", "error"], { cwd: root, stdio: "inherit" });
+  const { status } = spawnSync("node", ["bench/dist/fit.js"], { cwd: root, stdio: "inherit" });
+  if (status !== 0) process.exitCode = 1;
+}
+
 const at = (list, share) => [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
 
 /** Does something with a server on a cluster of its own, usually of the demo: no case finds what another one left. */
@@ -77,6 +84,7 @@ async function withServer(work, demo = true) {
   }
 }
 
+if (wanted("fit")) await withServer(sheets);
 if (wanted("stock")) await withServer(stock);
 if (wanted("person")) {
   await withServer(async (url, databaseUrl) => {
@@ -110,6 +118,28 @@ if (wanted("ahead")) {
 if (report.missed > 0) {
   console.error(`${report.missed} aims were missed that are not known to be.`);
   process.exitCode = 1;
+}
+
+/** The maker's sheet as PDF, of every design of the demo's boxes; the first one after a start apart. */
+async function sheets(url) {
+  const json = async (path) => (await fetch(`${url}/api${path}`)).json();
+  const asked = [];
+  for (const { id } of await json("/boxes")) {
+    const { box } = await json(`/boxes/${id}`);
+    for (const line of box.lines)
+      asked.push(`${url}/api/boxes/${id}/sheet.pdf?line=${line.id}&first=${box.colourways[0].id}`);
+  }
+  const times = [];
+  for (const path of [...asked, ...asked, ...asked]) {
+    const began = performance.now();
+    await (await fetch(path)).arrayBuffer();
+    times.push(performance.now() - began);
+  }
+  const [first, ...rest] = times.map(Math.round);
+  report.line("a maker's sheet as PDF", `first ${first} ms, then ${at(rest, 0.5)} / ${at(rest, 0.95)} ms`, [
+    [first, 2000],
+    [at(rest, 0.95), 2000],
+  ]);
 }
 
 /** Finding among 5,000, a page of stock over a ledger of a million movements, and a table of 20,000 lines. */

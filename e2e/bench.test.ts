@@ -214,12 +214,12 @@ test("a trial is written down, its differences shown, and its correction becomes
 test("designs are found by a bead in them, put away and taken out again, and copied", async ({ page }) => {
   await page.goto("/designs");
   const cards = page.getByRole("main").getByRole("listitem");
-  await expect(cards).toHaveCount(13);
+  await expect(cards).toHaveCount(16);
   await page.getByRole("searchbox", { name: "Find a design" }).fill("memory wire");
   await expect.poll(() => cards.count()).toBeLessThan(4);
   await page.getByRole("searchbox", { name: "Find a design" }).fill("");
   await page.getByRole("button", { name: "Put Warp Rope Bracelet away" }).click();
-  await expect(cards).toHaveCount(12);
+  await expect(cards).toHaveCount(15);
   await page.getByRole("button", { name: "1 put away" }).click();
   await page.getByRole("button", { name: "Take Warp Rope Bracelet out again" }).click();
   await page
@@ -228,7 +228,7 @@ test("designs are found by a bead in them, put away and taken out again, and cop
     .first()
     .waitFor();
   await page.reload();
-  await expect(cards).toHaveCount(13);
+  await expect(cards).toHaveCount(16);
   await page.getByRole("button", { name: "Copy Dye Vat Swings" }).click();
   await expect(page.getByLabel("Name of the design")).toHaveValue("Dye Vat Swings again");
 });

@@ -64,7 +64,7 @@ test("a broken or foreign file is refused with the reason, and nothing is change
     }),
   );
   await expect(alert).toContainText("Key A is there twice");
-  await expect(page.getByText("13 in the library")).toBeVisible();
+  await expect(page.getByText("16 in the library")).toBeVisible();
 });
 
 test("two tabs on one design: the later save is told, both are shown, and the choice is the person's", async ({

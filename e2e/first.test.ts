@@ -449,7 +449,7 @@ test.describe("an empty workshop", () => {
     // The way out shows both, and changes nothing until it is confirmed.
     await page.getByRole("button", { name: "Empty the workshop" }).click();
     const plan = page.getByRole("dialog", { name: "Put this archive in the place of everything?" });
-    await expect(plan.getByRole("row", { name: /^Designs/ })).toContainText("130");
+    await expect(plan.getByRole("row", { name: /^Designs/ })).toContainText("160");
     await plan.getByRole("button", { name: "Leave everything as it is" }).click();
     await page.goto("/jars");
     await page.getByRole("searchbox").fill("6 mm glass round, celadon");
@@ -523,7 +523,7 @@ test("a lesson is done on a copy, its steps ticked as they are done, and nothing
   await page.getByLabel("Each tail").fill("4in");
   await expect(steps.getByText("Done. That is all there is to it.")).toBeVisible();
   await page.goto("/designs");
-  await expect(page.getByText("13 in the library")).toBeVisible();
+  await expect(page.getByText("16 in the library")).toBeVisible();
   await expect(page.getByRole("region", { name: "Drafts" })).toHaveCount(0);
 });
 

@@ -105,7 +105,7 @@ test("a table taken out comes in again as it is, and an import can be stopped", 
   await page.getByRole("button", { name: "Take components out" }).click();
   const path = await (await waiting).path();
   await page.getByLabel("Table file").setInputFiles(path);
-  await expect(page.getByTestId("preview")).toContainText("120 as they are");
+  await expect(page.getByTestId("preview")).toContainText("122 as they are");
   await expect(page.getByTestId("preview")).toContainText("0 refused");
   // A long one is stopped while it is looked at.
   const lines = ["code,name", ...Array.from({ length: 40_000 }, (_, i) => `L${i},line ${i}`)].join("\n");

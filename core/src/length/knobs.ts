@@ -20,6 +20,8 @@ export interface Knob {
   least: number;
   most: number;
   say: (n: number) => string;
+  /** The stretch of the text that it multiplies: what lies in it adds up with it. Null for closing beads. */
+  over: { from: number; to: number } | null;
   /** Replaces stretches of the text. */
   edits: (n: number) => Edit[];
 }
@@ -185,8 +187,10 @@ export function numbersOf(of: Lengths): Knob[] {
     most: number,
     put: (n: number) => string,
     say: Knob["say"],
+    over: { from: number; to: number } = at,
   ) =>
     knobs.push({
+      over,
       id: `${at.from}`,
       now,
       least: Math.max(1, now - most),
@@ -219,7 +223,8 @@ export function numbersOf(of: Lengths): Knob[] {
             s.times.n,
             TURN.repeat,
             (n) => `x${n}`,
-            (n) => `repeat ${n} times instead of ${s.times.n}`,
+            (n) => `repeat ${n === 1 ? "once" : `${n} times`} instead of ${s.times.n}`,
+            s,
           );
         visit([s.step]);
         if (s.between) visit(s.between.steps);
@@ -277,6 +282,7 @@ export function endsOf(of: Lengths, findings: ReadonlySet<string>): { at: number
 export function closingOf(key: string, ends: { at: number[] }): Knob {
   return {
     id: `ends ${key}`,
+    over: null,
     now: 0,
     least: 0,
     most: TURN.closing,

@@ -32,11 +32,13 @@ export interface LengthsAsked extends CountOptions {
 }
 
 /** So many are counted to the end, and so many offered. */
-const COUNTED = 48;
+const COUNTED = 32;
 const OFFERED = 12;
 /** Beads longer than this close no row and stand in for no spacer, mm. */
 const CLOSING_MM = 8;
 const MOST_KEYS = 6;
+/** From so many numbers on, another spacer is not tried together with each of them. */
+const MANY = 40;
 
 /**
  * Ways to bring a part to a length, the closest first, of equally close ones the one that changes least: other numbers
@@ -59,16 +61,23 @@ export function candidatesFor(counting: Counting, strung: StrungPartOf, targetMm
   if (fit) return fitted(counting, strung, of, fit, targetMm);
   const { knobs, spacers } = knobsOf(counting, strung, of);
   const found = turnedBy(of, knobs, targetMm);
+  const findings = findingsOf(counting);
+  const keys = closingKeys(counting, of);
   for (const spacer of spacers) {
-    const base = withText(of, edited(of.text, spacer.edits));
-    const mm = measure(base, new Map());
-    if (mm === null) continue;
-    found.push({ text: base.text, say: spacer.say, changes: 1, turns: 1, mm });
-    const own = numbersOf(base);
-    const ends = endsOf(base, findingsOf(counting));
-    if (ends) own.push(...closingKeys(counting, of).map((key) => closingOf(key, ends)));
-    for (const way of turnedBy(base, own, targetMm, false))
-      found.push({ ...way, say: `${spacer.say}, ${way.say}`, changes: way.changes + 1, turns: way.turns + 1 });
+    // In a row of many numbers another spacer is tried with closing beads alone, on the tree that is there.
+    const isLong = knobs.length > MANY;
+    const base = isLong
+      ? { ...of, along: new Map(of.along).set(spacer.from, of.along.get(spacer.to)!) }
+      : withText(of, edited(of.text, spacer.edits));
+    const ends = endsOf(base, findings);
+    const others = isLong ? keys.filter((key) => key !== spacer.from) : keys;
+    const closing = ends ? others.map((key) => closingOf(key, ends)) : [];
+    const own = isLong ? closing : [...numbersOf(base), ...closing];
+    const edits = isLong ? spacer.edits : [];
+    for (const way of turnedBy(base, own, targetMm, { pairs: false, edits })) {
+      const say = way.changes === 0 ? spacer.say : `${spacer.say}, ${way.say}`;
+      found.push({ ...way, say, changes: way.changes + 1, turns: way.turns + 1 });
+    }
   }
   return found;
 }
@@ -98,12 +107,17 @@ export function knobsOf(counting: Counting, _strung: StrungPartOf, of: Lengths) 
     everyStep(row, (s: Step) => {
       if (s.type === "pick") places.set(s.key, [...(places.get(s.key) ?? []), s]);
     });
-  const spacers: { say: string; edits: Edit[] }[] = [];
+  const spacers: { say: string; from: string; to: string; edits: Edit[] }[] = [];
   for (const [key, picks] of places) {
     if (!keys.includes(key)) continue;
     for (const other of keys) {
       if (other === key || Math.abs(of.along.get(other)! - of.along.get(key)!) < 1e-9) continue;
-      spacers.push({ say: `take ${other} in place of ${key}`, edits: picks.map((p) => ({ ...p.keyAt, text: other })) });
+      spacers.push({
+        say: `take ${other} in place of ${key}`,
+        from: key,
+        to: other,
+        edits: picks.map((p) => ({ ...p.keyAt, text: other })),
+      });
     }
   }
   return { knobs, spacers };
@@ -113,23 +127,33 @@ export function knobsOf(counting: Counting, _strung: StrungPartOf, of: Lengths) 
  * One knob turned, or two. Lengths are worked out from the tree: a text without a fit is linear in each of its numbers,
  * so for each pair what both add together is measured once, and of one number follows the best of the other.
  */
-function turnedBy(of: Lengths, knobs: readonly Knob[], targetMm: number, pairs = true): Turned[] {
+function turnedBy(
+  of: Lengths,
+  knobs: readonly Knob[],
+  targetMm: number,
+  { pairs = true, edits = [] }: { pairs?: boolean; edits?: readonly Edit[] } = {},
+): Turned[] {
   const now = measure(of, new Map());
   if (now === null) return [];
-  const found: Turned[] = [{ text: of.text, say: "leave it as it is", changes: 0, turns: 0, mm: now }];
+  const text = edited(of.text, edits);
+  const found: Turned[] = [{ text, say: "leave it as it is", changes: 0, turns: 0, mm: now }];
   const at = (knob: Knob) => Number(knob.id);
-  const isNumber = (knob: Knob) => !knob.id.startsWith("ends ");
+  const isNumber = (knob: Knob) => knob.over !== null;
+  // Beads with something between every two of them, and strands side by side, add up in other ways than nested numbers.
+  const isPlain = !/\bspaced\b|\beach\b/.test(of.text);
+  const addUp = (a: Knob, b: Knob) =>
+    !isPlain ||
+    (a.over!.from <= b.over!.from && b.over!.to <= a.over!.to) ||
+    (b.over!.from <= a.over!.from && a.over!.to <= b.over!.to);
   const alone = knobs.map((knob) => {
     if (isNumber(knob)) return measure(of, new Map([[at(knob), knob.now + 1]]))! - now;
+    if (isPlain) return 2 * of.along.get(knob.id.slice("ends ".length))!;
     const text = withText(of, edited(of.text, knob.edits(1)));
     return measure(text, new Map())! - now;
   });
   const put = (turned: [Knob, number][], mm: number) =>
     found.push({
-      text: edited(
-        of.text,
-        turned.flatMap(([knob, n]) => knob.edits(n)),
-      ),
+      text: edited(of.text, [...edits, ...turned.flatMap(([knob, n]) => knob.edits(n))]),
       say: turned.map(([knob, n]) => knob.say(n)).join(", "),
       changes: turned.length,
       turns: turned.reduce((sum, [knob, n]) => sum + Math.abs(n - knob.now), 0),
@@ -145,7 +169,7 @@ function turnedBy(of: Lengths, knobs: readonly Knob[], targetMm: number, pairs =
       const other = knobs[j]!;
       if (Math.abs(alone[j]!) < 1e-9) continue;
       const both =
-        isNumber(knob) && isNumber(other)
+        isNumber(knob) && isNumber(other) && addUp(knob, other)
           ? measure(
               of,
               new Map([
@@ -163,15 +187,18 @@ function turnedBy(of: Lengths, knobs: readonly Knob[], targetMm: number, pairs =
         const slope = alone[j]! + both * by;
         if (Math.abs(slope) < 1e-9) continue;
         const mm = now + by * alone[i]!;
-        for (const more of nearest((targetMm - mm) / slope, other)) {
-          if (more !== 0)
-            bests.offer(
-              [
-                [knob, n],
-                [other, other.now + more],
-              ],
-              mm + more * slope,
-            );
+        const exact = (targetMm - mm) / slope;
+        for (let side = 0; side < 2; side++) {
+          const more = clamp(side === 0 ? Math.floor(exact) : Math.ceil(exact), other);
+          const reached = mm + more * slope;
+          if (more === 0 || !bests.mayTake(reached)) continue;
+          bests.offer(
+            [
+              [knob, n],
+              [other, other.now + more],
+            ],
+            reached,
+          );
         }
       }
     }
@@ -180,13 +207,13 @@ function turnedBy(of: Lengths, knobs: readonly Knob[], targetMm: number, pairs =
   return found;
 }
 
-/** The whole turns of a knob on both sides of an exact one, as far as it turns. */
-function nearest(exact: number, knob: Knob): number[] {
-  const [least, most] = [knob.least - knob.now, knob.most - knob.now];
-  const low = Math.min(Math.max(Math.floor(exact), least), most);
-  const high = Math.min(Math.max(Math.ceil(exact), least), most);
-  return low === high ? [low] : [low, high];
-}
+/** As many whole turns of a knob, as far as it turns. */
+const clamp = (by: number, { least, most, now }: Knob) => Math.min(Math.max(by, least - now), most - now);
+
+/** The whole turns of a knob on both sides of an exact one. */
+const nearest = (exact: number, knob: Knob) => [
+  ...new Set([clamp(Math.floor(exact), knob), clamp(Math.ceil(exact), knob)]),
+];
 
 /** Keeps the best so far: what can't be among those that are counted is not written out. */
 class Bests {
@@ -195,8 +222,17 @@ class Bests {
 
   constructor(private readonly targetMm: number) {}
 
+  private offOf(mm: number) {
+    return Math.round(Math.abs(mm - this.targetMm) * 1000);
+  }
+
+  /** Whether a length can be among the best: asked before anything is made of it. */
+  mayTake(mm: number) {
+    return this.offOf(mm) <= this.worst[0];
+  }
+
   offer(turned: [Knob, number][], mm: number) {
-    const off = Math.round(Math.abs(mm - this.targetMm) * 1000);
+    const off = this.offOf(mm);
     const rank: [number, number, number] = [
       off,
       turned.length,
