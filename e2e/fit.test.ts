@@ -1,7 +1,7 @@
 /** The bench judges: lengths, what does not fit, methods, and the maker's sheet, as a person meets them. */
 import type { Page } from "@playwright/test";
 import { readFileSync } from "node:fs";
-import { expect, faults, openDesign, openMonth, rows, save, stage, test, toggleKey } from "./fixtures.ts";
+import { expect, faults, more, openDesign, openMonth, rows, save, stage, test, toggleKey } from "./fixtures.ts";
 
 const tally = (page: Page) => page.getByRole("complementary").last();
 const inMm = (page: Page) => page.getByRole("button", { name: "mm", exact: true }).click();
@@ -86,6 +86,13 @@ test("a finding is let stand by a note that stays with the revision, until it ge
   await expect(brief).not.toContainText("need a hole of 0.96 mm");
   await brief.getByRole("button", { name: /^Ways out/ }).click();
   await expect(stands).toContainText("with a push it goes through");
+  await page.keyboard.press("Escape");
+  // It stands with the revision, and is read there.
+  await more(page, "Earlier revisions");
+  await page.getByRole("button", { name: /^Revision 2/ }).click();
+  await expect(page.getByRole("dialog", { name: "Revisions" })).toContainText(
+    "Let stand in it: “Tried it: with a push it goes through” Wren",
+  );
   await page.keyboard.press("Escape");
   // Once more through the same beads is worse than what was let stand.
   await part(page, "Hole");

@@ -32,7 +32,7 @@ export interface LengthsAsked extends CountOptions {
 }
 
 /** So many are counted to the end, and so many offered. */
-const COUNTED = 32;
+const COUNTED = 16;
 const OFFERED = 12;
 /** Beads longer than this close no row and stand in for no spacer, mm. */
 const CLOSING_MM = 8;
@@ -159,6 +159,14 @@ function turnedBy(
       turns: turned.reduce((sum, [knob, n]) => sum + Math.abs(n - knob.now), 0),
       mm,
     });
+  // Knobs that turn by the same length come to the same pairs: two of each are enough, but for those that add up.
+  const seen = new Map<string, number>();
+  const rank = knobs.map((knob, i) => {
+    const alike = `${alone[i]!.toFixed(6)} ${knob.least - knob.now} ${knob.most - knob.now}`;
+    const before = seen.get(alike) ?? 0;
+    seen.set(alike, before + 1);
+    return before;
+  });
   const bests = new Bests(targetMm);
   knobs.forEach((knob, i) => {
     if (Math.abs(alone[i]!) < 1e-9) return;
@@ -168,19 +176,20 @@ function turnedBy(
     for (let j = i + 1; j < knobs.length; j++) {
       const other = knobs[j]!;
       if (Math.abs(alone[j]!) < 1e-9) continue;
-      const both =
-        isNumber(knob) && isNumber(other) && addUp(knob, other)
-          ? measure(
-              of,
-              new Map([
-                [at(knob), knob.now + 1],
-                [at(other), other.now + 1],
-              ]),
-            )! -
-            now -
-            alone[i]! -
-            alone[j]!
-          : 0;
+      const together = isNumber(knob) && isNumber(other) && addUp(knob, other);
+      if (!together && (rank[i]! > 1 || rank[j]! > 1)) continue;
+      const both = together
+        ? measure(
+            of,
+            new Map([
+              [at(knob), knob.now + 1],
+              [at(other), other.now + 1],
+            ]),
+          )! -
+          now -
+          alone[i]! -
+          alone[j]!
+        : 0;
       for (let n = knob.least; n <= knob.most; n++) {
         const by = n - knob.now;
         if (by === 0) continue;
@@ -203,7 +212,7 @@ function turnedBy(
       }
     }
   });
-  for (const { turned, mm } of bests.list) put(turned, mm);
+  for (const { turned, mm } of bests.top()) put(turned, mm);
   return found;
 }
 
@@ -217,13 +226,17 @@ const nearest = (exact: number, knob: Knob) => [
 
 /** Keeps the best so far: what can't be among those that are counted is not written out. */
 class Bests {
-  list: { turned: [Knob, number][]; mm: number; rank: [number, number, number] }[] = [];
+  private list: { turned: [Knob, number][]; mm: number; rank: [number, number, number] }[] = [];
   private worst: [number, number, number] = [Infinity, 0, 0];
 
   constructor(private readonly targetMm: number) {}
 
   private offOf(mm: number) {
     return Math.round(Math.abs(mm - this.targetMm) * 1000);
+  }
+
+  top() {
+    return this.list.sort((a, b) => compare(a.rank, b.rank)).slice(0, COUNTED);
   }
 
   /** Whether a length can be among the best: asked before anything is made of it. */

@@ -1,6 +1,6 @@
-import { type Level, LEVELS, type TECHNIQUES } from "../contract/index.ts";
-import type { Counting } from "../count/index.ts";
-import type { FitFound } from "../fit/index.ts";
+import { type Design, type Level, LEVELS, type TECHNIQUES } from "../contract/index.ts";
+import { type Counting, countWhole } from "../count/index.ts";
+import { checkFit, type FitFound } from "../fit/index.ts";
 import { methodsOf } from "../method/index.ts";
 
 /** What makes a design harder, in words, and how much it counts. */
@@ -75,4 +75,21 @@ export function levelOf({ design, answer, parts }: Counting, found: FitFound): J
     reasons: reasons.length > 0 ? reasons : [{ say: "Nothing in it asks for more than a first time.", points: 0 }],
     byHand: design.about?.level == null ? null : (design.about.levelReason ?? ""),
   };
+}
+
+const known = new WeakMap<Design, Level>();
+
+/** A design's level, said or worked out in its first size and option: remembered, since designs are never changed. */
+export function levelOfDesign(design: Design): Level {
+  if (design.about?.level != null) return design.about.level;
+  let level = known.get(design);
+  if (level === undefined) {
+    const counting = countWhole(design, {
+      size: design.sizes?.[0]?.key ?? null,
+      option: design.options?.[0]?.key ?? null,
+    });
+    level = levelOf(counting, checkFit(counting)).level;
+    known.set(design, level);
+  }
+  return level;
 }

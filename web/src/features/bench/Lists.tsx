@@ -1,14 +1,23 @@
 import type { Also, Cut, Design, KeyEntry, Per } from "@jar-count/core/contract";
+import { definitionsIn } from "@jar-count/core/method";
 import { Plus, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { Button, IconButton } from "../../ui/controls.tsx";
 import { LengthField, NumberField } from "../../ui/fields.tsx";
+import { useBench } from "./benchStore.ts";
 
 export interface KeyChoice {
   key: string;
   name: string;
   /** How it is said in a list, where not by its name. */
   said?: string;
+}
+
+/** What wrote a line, where a method did. */
+function By({ by }: { by: unknown }) {
+  const methods = useBench((b) => definitionsIn(b.frame));
+  if (typeof by !== "string") return null;
+  return <span className="text-xs text-muted">by {methods.find((m) => m.id === by)?.name.toLowerCase() ?? by}</span>;
 }
 
 /** How often what no part names is taken, in the words of every place that says it. */
@@ -256,6 +265,7 @@ interface AnyUse {
   count: Sized;
   per?: Per | null | undefined;
   forEach?: string | null | undefined;
+  by?: unknown;
 }
 
 interface UsesProps<U extends AnyUse> {
@@ -313,6 +323,7 @@ export function Uses<U extends AnyUse>({ title, add, uses, choices, onChange, of
           {each && (
             <ForEach of={use.key} value={use.forEach} choices={each} onChange={(forEach) => set(i, { forEach })} />
           )}
+          <By by={use.by} />
           {often && (
             <select
               aria-label={`${use.key}: how often`}
@@ -438,6 +449,7 @@ export function Cuts({
               <option value="links">links</option>
               <option value="coils">coils</option>
             </select>
+            <By by={cut.by} />
             <ForEach of={cut.key} value={cut.forEach} choices={each} onChange={(forEach) => set(i, { forEach })} />
             <label className="flex items-center gap-1.5">
               <input

@@ -1,5 +1,6 @@
 import type { Design, RevisionNote } from "@jar-count/core/contract";
 import { changesBetween } from "@jar-count/core/count";
+import { overrulesIn } from "@jar-count/core/fit";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { query, revisionsQuery } from "../../api/queries.ts";
@@ -59,6 +60,11 @@ function List({ id, design, onTakeUp }: Pick<Props, "id" | "design" | "onTakeUp"
             <h3 className="font-semibold">From revision {no} to what is on the bench now</h3>
             <Button onClick={() => onTakeUp(chosen.data.design, no)}>Take revision {no} up again</Button>
           </div>
+          {overrulesIn(chosen.data.design).map((o) => (
+            <p key={`${o.rule} ${o.part} ${o.roleId} ${o.size}`} className="mb-2">
+              Let stand in it: “{o.note}” <span className="text-muted">{[o.who, o.on].filter(Boolean).join(", ")}</span>
+            </p>
+          ))}
           <Changes list={changesBetween(chosen.data.design, design)} none="Counts and lengths are the same." />
         </section>
       )}

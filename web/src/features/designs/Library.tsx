@@ -1,6 +1,7 @@
 import { Design, DESIGN_KINDS, type DesignSummary, LEVELS, TECHNIQUES } from "@jar-count/core/contract";
 import { countKit, countWhole } from "@jar-count/core/count";
 import { appearancesOf, layWorn } from "@jar-count/core/picture";
+import { levelOfDesign } from "@jar-count/core/sheet";
 import { useQuery } from "@tanstack/react-query";
 import { Archive, ArchiveRestore, Copy, FileUp, Plus } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
@@ -90,9 +91,8 @@ export function Library() {
       w.toLowerCase(),
     );
   const found = all
-    .filter((d) =>
-      (["kind", "technique", "level"] as const).every((f) => about[f] === "" || d.design.about?.[f] === about[f]),
-    )
+    .filter((d) => (["kind", "technique"] as const).every((f) => about[f] === "" || d.design.about?.[f] === about[f]))
+    .filter((d) => about.level === "" || levelOfDesign(d.design) === about.level)
     .filter((d) => terms.length === 0 || wordsOf(d).some((w) => terms.every((t) => w.includes(t))))
     .sort(
       (a, b) =>
@@ -212,7 +212,7 @@ const knownBy = ({ design, lastUsed }: DesignSummary) =>
   [
     design.about?.kind,
     design.about?.technique,
-    design.about?.level,
+    levelOfDesign(design),
     lastUsed ? `in the box of ${monthName(lastUsed, true)}` : null,
   ]
     .filter(Boolean)
