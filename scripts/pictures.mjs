@@ -10,10 +10,9 @@ import { chromium as program, dataFolder, root } from "./machine.mjs";
 const { url } = JSON.parse(readFileSync(join(dataFolder, "running.json"), "utf8"));
 const get = async (path) => (await fetch(`${url}/api${path}`)).json();
 const named = (list, key, name) => list.find((x) => x[key] === name).id;
-const [boxes, designs, { components }] = await Promise.all(["/boxes", "/designs", "/components"].map(get));
+const [boxes, designs] = await Promise.all(["/boxes", "/designs"].map(get));
 const box = (theme) => `/months/${named(boxes, "theme", theme)}`;
 const design = (name) => `/designs/${named(designs, "name", name)}`;
-const jar = (code) => `/jars/${named(components, "code", code)}`;
 
 const bench = (theme, tab) => `/pack/${named(boxes, "theme", theme)}?tab=${tab}`;
 const [DESK, PHONE] = [
@@ -35,7 +34,44 @@ const PICTURES = [
     },
   ],
   ["worn-necklace", design("Sluice Gate Necklace")],
-  ["box-designs", `${box("Letterpress")}/designs`],
+  [
+    "fit",
+    design("Sampler: what passes"),
+    "light",
+    async (page) => {
+      await page.getByRole("button", { name: /^Ways out/ }).click();
+      await page.getByRole("button", { name: "Fold the crimp instead of pressing it flat" }).waitFor();
+    },
+  ],
+  [
+    "length",
+    design("Glaze Drip Necklace"),
+    "light",
+    async (page) => {
+      await page.getByRole("button", { name: /^Length in all/ }).click();
+      await page.getByRole("list", { name: "Ways to this length" }).locator("canvas").nth(3).waitFor();
+    },
+  ],
+  [
+    "methods",
+    design("Sluice Gate Necklace"),
+    "light",
+    async (page) => {
+      await page.getByRole("group", { name: "Parts" }).getByRole("button", { name: "Front" }).first().click();
+      await page.getByRole("button", { name: "Choose another" }).click();
+      await page.getByLabel("Method", { exact: true }).selectOption("crimp-rounded 1");
+      await page.getByLabel("Wires in it").selectOption("single");
+    },
+  ],
+  [
+    "sheet",
+    `${box("Glaze Shelf")}/lists?list=sheet`,
+    "light",
+    async (page) => {
+      await page.getByAltText(/^Door after hang/).waitFor();
+      await page.getByRole("region", { name: "Door" }).evaluate((part) => part.scrollIntoView());
+    },
+  ],
   ["colour-tray", `${box("Letterpress")}/colours`],
   [
     "counts",
@@ -69,7 +105,6 @@ const PICTURES = [
       await page.getByTestId("tried-Counted by weight").waitFor();
     },
   ],
-  ["price", `${box("Apiary")}/cost?view=price`],
   [
     "how-many",
     `${box("Letterpress")}/cost?view=how-many`,
@@ -79,26 +114,6 @@ const PICTURES = [
   ["look-back", "/look-back", "light", async (page) => void (await page.getByTestId("looked-back").first().waitFor())],
   ["ahead", "/ahead"],
   ["jars", "/jars"],
-  [
-    "weighing",
-    `${jar("R06-SMOK")}/count`,
-    "light",
-    async (page) => {
-      await page.getByRole("button", { name: "Use the simulated scale" }).click();
-      await page.getByLabel("Empty jar, grams").fill("24.6");
-      for (const [grams, where] of [
-        [5.4, "Counted pieces"],
-        [38.2, "The full jar"],
-      ]) {
-        await page.getByLabel("Lies on the simulated scale, grams").fill(String(grams));
-        await page.getByRole("button", { name: "Put on" }).click();
-        await page
-          .getByRole("region", { name: where })
-          .getByRole("button", { name: new RegExp(`^Take ${grams}`) })
-          .click();
-      }
-    },
-  ],
   ["buy", `/buy?boxes=${named(boxes, "theme", "Letterpress")}`],
   ["pack-box", `${box("Apiary")}/pack`],
   ["pick-list", bench("Apiary", "pick"), "light", null, PHONE],
@@ -112,7 +127,6 @@ const PICTURES = [
     },
     PHONE,
   ],
-  ["box-sent", `${box("Glaze Shelf")}/pack`],
   [
     "workshop",
     "/workshop",

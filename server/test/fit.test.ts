@@ -143,9 +143,10 @@ describe("the maker's sheet", () => {
     const path = `/api/boxes/${box.id}/sheet.pdf?line=${line!.id}&first=${first!.id}&paper=${paper}&unit=mm&level=plain`;
     const pdf = await pdfOf(path);
     const bill = await demo.call("readFrozenBill", { params: { id: box.id } });
+    const { design } = detail.designs.find((d) => d.designId === line!.designId)!;
     const sheet = sheetFor(
-      detail,
       bill,
+      design,
       { line: line!.id, first: first!.id, second: null, size: null, level: "plain" },
       [],
     )!;
@@ -201,6 +202,31 @@ describe("the maker's sheet", () => {
     expect((await fetch(`${demo.url}${missing}`)).status).toBe(404);
     const other = `/api/boxes/${box.id}/sheet.pdf?line=${box.lines[0]!.id}&first=${randomUUID()}`;
     expect((await fetch(`${demo.url}${other}`)).status).toBe(404);
+  });
+
+  test("can't disagree with the bag: what is planned otherwise since the bill was frozen is not in it", async () => {
+    const { box, designs } = await found("Dye Garden");
+    const line = box.lines.find(
+      (l) => designs.find((d) => d.designId === l.designId)?.design.name === "Dye Vat Swings",
+    )!;
+    const path = `/api/boxes/${box.id}/sheet.pdf?line=${line.id}&first=${box.colourways[0]!.id}`;
+    const textOf = async () => {
+      const pdf = await pdfOf(path);
+      let text = "";
+      for (let n = 1; n <= pdf.numPages; n++)
+        text += (await (await pdf.getPage(n)).getTextContent()).items.map((i) => ("str" in i ? i.str : "")).join(" ");
+      return text;
+    };
+    const before = await textOf();
+    const { design } = await demo.call("readDesign", { params: { id: line.designId } });
+    const parts = design.parts.map((p) => ({ ...p, steps: p.steps?.replace("7c", "9c") ?? null }));
+    const saved = { requestKey: randomUUID(), revision: line.revision, reason: "longer", design: { ...design, parts } };
+    expect((await demo.send("PUT", `/api/designs/${line.designId}`, saved)).status).toBe(200);
+    const changes = { lines: { put: [{ ...line, revision: line.revision + 1 }] } };
+    const change = { requestKey: randomUUID(), version: box.version, changes };
+    expect((await demo.send("PATCH", `/api/boxes/${box.id}`, change)).status).toBe(200);
+    expect(await textOf()).toBe(before);
+    expect(before).toContain("Pick up 1 t, 7 c and 1 t.");
   });
 
   test("draws a long strand as the core lays it", async () => {

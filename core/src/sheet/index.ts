@@ -3,4 +3,4 @@ export { type Judged, levelOf, levelOfDesign, type Reason } from "./level.ts";
 export { type Minutes, minutesFor, sayMinutes } from "./minutes.ts";
 export { type RowPicture, rowPicturesOf } from "./rowPictures.ts";
 export { sentencesOf } from "./sentences.ts";
-export { dressed, type MakersSheet, sheetFor, type SheetAsked, sheetOfDesign, type SheetPart } from "./sheet.ts";
+export { type MakersSheet, revisionOf, sheetFor, type SheetAsked, sheetOfDesign, type SheetPart } from "./sheet.ts";

@@ -1,10 +1,10 @@
-import { countLineOf, measuresOf, TOGETHER } from "../bom/index.ts";
+import { TOGETHER } from "../bom/index.ts";
 import {
+  type BilledComponent,
   type BoxBill,
-  type BoxDetail,
   CAUTIONS,
-  type Component,
   type Design,
+  type KeyEntry,
   type ReadingLevel,
   type SentenceRow,
   type Shape,
@@ -16,7 +16,7 @@ import { checkFit } from "../fit/index.ts";
 import { finishedMm } from "../length/index.ts";
 import { methodsOf, toolsOf } from "../method/index.ts";
 import { type Appearance, appearancesOf, laidOf, layOut, type Picture } from "../picture/index.ts";
-import { type Contents, contentsOf } from "../run/index.ts";
+import { type Contents, contentsOf, type KeyCard } from "../run/index.ts";
 import { type Judged, levelOf } from "./level.ts";
 import { type Minutes, minutesFor } from "./minutes.ts";
 import { rowPicturesOf, type RowPicture } from "./rowPictures.ts";
@@ -67,45 +67,34 @@ export interface MakersSheet {
   parts: SheetPart[];
 }
 
-/** A design in the colours and sizes of what was chosen for it: drawn, counted and judged as it lies in the bag. */
-export function dressed(design: Design, chosen: (key: string) => Component | undefined): Design {
+const MEASURES = [
+  "alongMm",
+  "acrossMm",
+  "holeMm",
+  "holes",
+  "linkMm",
+  "coilMm",
+  "diameterMm",
+  "lengthMm",
+  "innerMm",
+  "thickMm",
+  "breakKg",
+  "massG",
+] as const satisfies readonly (keyof BilledComponent & keyof KeyEntry)[];
+
+/** A design in the colours and sizes of what lies in the bag: drawn, counted and judged as it is there. */
+export function dressed(design: Design, card: KeyCard | undefined): Design {
+  const chosen = new Map((card?.keys ?? []).map((k) => [k.key, k.component]));
   return {
     ...design,
     key: design.key.map((entry) => {
-      const c = chosen(entry.key);
+      const c = chosen.get(entry.key);
       if (!c) return entry;
-      const {
-        alongMm,
-        acrossMm,
-        holeMm,
-        holes,
-        linkMm,
-        coilMm,
-        diameterMm,
-        lengthMm,
-        innerMm,
-        thickMm,
-        breakKg,
-        massG,
-      } = measuresOf(c);
-      const given = {
-        alongMm,
-        acrossMm,
-        holeMm,
-        holes,
-        linkMm,
-        coilMm,
-        diameterMm,
-        lengthMm,
-        innerMm,
-        thickMm,
-        breakKg,
-        massG,
-      };
+      const given = Object.fromEntries(MEASURES.flatMap((m) => (c[m] == null ? [] : [[m, c[m]]])));
       const shape = entry.shape ?? (SHAPES as readonly string[]).find((s) => s === c.form) ?? null;
       return {
         ...entry,
-        ...Object.fromEntries(Object.entries(given).filter(([, value]) => value != null)),
+        ...given,
         colour: c.colour,
         finish: c.finish,
         form: entry.form ?? c.form ?? null,
@@ -116,43 +105,56 @@ export function dressed(design: Design, chosen: (key: string) => Component | und
 }
 
 /**
- * The maker's sheet of one line of a box in one variant; null where the box has no such line or variant. Its contents
- * come from the bill (the frozen one of a committed box), its steps and pictures from the pinned revision.
+ * The maker's sheet of one line of a box in one variant; null where the bill has no such line or variant. All that is
+ * in it comes from the bill (the frozen one of a committed box) and from the revision that the bill names: it can say
+ * nothing else than what is in the bag.
+ * @param design the revision that {@link revisionOf} names
  */
 export function sheetFor(
-  detail: BoxDetail,
   bill: BoxBill,
+  design: Design,
   asked: SheetAsked,
   trials: readonly Pick<Trial, "minutes">[],
 ): MakersSheet | null {
   const variant = bill.variants.find((v) => v.first === asked.first && v.second === asked.second);
-  const counted = countLineOf(detail, { first: asked.first, second: asked.second }, asked.line);
-  const line = detail.box.lines.find((l) => l.id === asked.line);
-  if (!variant || !counted || !line) return null;
-  const design = dressed(counted.pinned.design, (key) => counted.componentOf(key).component);
+  const billed = bill.designs.find((d) => d.line === asked.line);
+  if (!variant || !billed) return null;
   const contents = contentsOf(bill, variant);
   const own = contents.bags.filter((bag) => bag.of === asked.line || bag.of === TOGETHER);
   const card = contents.cards.find((c) => c.line === asked.line);
-  const pinned = bill.designs.find((d) => d.line === asked.line);
   const held = new Set([
     ...own.flatMap((bag) => bag.items.flatMap((item) => item.component.cautions)),
-    ...(pinned?.cautions ?? []),
+    ...(billed.cautions ?? []),
   ]);
+  // A box may serve one size or option of several: then its sheet is of that one.
+  const only = (list: Design["sizes"] | Design["options"], labels: readonly string[]) => {
+    const served = (list ?? []).filter((s) => labels.includes(s.label ?? s.key));
+    return served.length === 1 ? served[0]!.key : null;
+  };
+  const size = only(design.sizes, billed.sizes) ?? asked.size;
   return {
-    ...sheetOfDesign(design, { ...asked, size: line.size ?? asked.size, option: line.option }, trials),
+    ...sheetOfDesign(
+      dressed(design, card),
+      { size, option: only(design.options, billed.options), level: asked.level },
+      trials,
+    ),
     theme: bill.theme,
     variant: variant.name,
-    revision: counted.pinned.revision,
-    times: line.times,
+    revision: billed.revision,
+    times: billed.times,
     contents: {
       ...contents,
       bags: own,
       cards: card ? [card] : [],
-      atHand: pinned?.atHand ?? [],
+      atHand: billed.atHand,
       cautions: CAUTIONS.filter((c) => held.has(c)),
     },
   };
 }
+
+/** The revision of a design that a bill's line is of: what its sheet is made from. */
+export const revisionOf = (bill: BoxBill, line: string): { designId: string; revision: number } | null =>
+  bill.designs.find((d) => d.line === line) ?? null;
 
 /** What of a sheet follows from the design alone. */
 export function sheetOfDesign(

@@ -1,4 +1,4 @@
-import type { BoxBill, BoxDetail, Paper, Trial } from "@jar-count/core/contract";
+import type { BoxBill, Design, Paper, Trial } from "@jar-count/core/contract";
 import { appearanceOf } from "@jar-count/core/picture";
 import { cautionWords, DEFER, sayHowMuch, sayTaken } from "@jar-count/core/run";
 import { type MakersSheet, sayMinutes, sheetFor, type SheetAsked, type SheetPart } from "@jar-count/core/sheet";
@@ -19,13 +19,13 @@ export interface MakerSheetOptions {
 
 /** The maker's sheet of one line of a box as a PDF; null where the box has no such line or variant. */
 export function makerSheet(
-  detail: BoxDetail,
   bill: BoxBill,
+  design: Design,
   asked: SheetAsked,
   trials: readonly Pick<Trial, "minutes">[],
   options: MakerSheetOptions,
 ): Promise<Buffer> | null {
-  const sheet = sheetFor(detail, bill, asked, trials);
+  const sheet = sheetFor(bill, design, asked, trials);
   return sheet && new SheetPdf(sheet, options).done();
 }
 

@@ -1,13 +1,12 @@
 /** Lists and sheets that go out with a box, as PDF: from the bill that holds, and nothing else. */
-import type { SheetAsked } from "@jar-count/core/sheet";
+import { revisionOf, type SheetAsked } from "@jar-count/core/sheet";
 import type { SheetOptions } from "../labels/contents.ts";
 import type { MakerSheetOptions } from "../labels/maker.ts";
 import { notFound } from "../refusal/index.ts";
 import type { Database } from "../store/database.ts";
-import { listTrials } from "../store/designs.ts";
+import { findRevision, listTrials } from "../store/designs.ts";
 import { inThread } from "../threads/pool.ts";
 import { atOnce, billThatHolds, mustFindRun } from "./ahead.ts";
-import { readBox } from "./boxes.ts";
 
 /** Contents lists and bead key cards as a PDF, from the bill that holds. */
 export async function contentsPdf(
@@ -32,15 +31,14 @@ export async function makerPdf(
   options: MakerSheetOptions,
   signal: AbortSignal,
 ): Promise<{ name: string; pdf: Uint8Array }> {
-  const { detail, bill, trials, line } = await atOnce(db, async (session) => {
-    const detail = await readBox(session, id);
-    const line = detail.box.lines.find((l) => l.id === asked.line);
-    if (!line) throw notFound("A design of this box");
-    const trials = await listTrials(session, line.designId);
-    return { detail, line, trials, bill: await billThatHolds(session, id, await mustFindRun(session, id)) };
+  const { bill, trials, pinned } = await atOnce(db, async (session) => {
+    const bill = await billThatHolds(session, id, await mustFindRun(session, id));
+    const of = revisionOf(bill, asked.line);
+    const pinned = of && (await findRevision(session, of.designId, of.revision));
+    if (!pinned) throw notFound("A design of this box");
+    return { bill, pinned, trials: await listTrials(session, pinned.designId) };
   });
-  const pdf = await inThread((work) => work.makerSheet(detail, bill, asked, trials, options), { signal });
+  const pdf = await inThread((work) => work.makerSheet(bill, pinned.design, asked, trials, options), { signal });
   if (pdf === null) throw notFound("A colourway of this box");
-  const name = detail.designs.find((d) => d.designId === line.designId)?.design.name ?? "design";
-  return { name: `${bill.month} ${name} sheet.pdf`, pdf };
+  return { name: `${bill.month} ${pinned.design.name} sheet.pdf`, pdf };
 }

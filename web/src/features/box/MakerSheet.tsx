@@ -14,13 +14,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Download, Printer } from "lucide-react";
 import { useMemo } from "react";
 import { useSearchParams } from "react-router";
-import { trialsQuery } from "../../api/queries.ts";
+import { query, trialsQuery } from "../../api/queries.ts";
 import { useSettings } from "../../settings/index.ts";
 import { ButtonLink } from "../../ui/ButtonLink.tsx";
 import { Button, Empty, Labelled, Segmented } from "../../ui/controls.tsx";
 import { pictureAsSvg } from "../../ui/exportPicture.ts";
 import { useLeft } from "../../ui/kept.ts";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { useBox } from "./boxStore.ts";
 import { Card, Drawn } from "./ListsStage.tsx";
 
@@ -31,18 +32,27 @@ export function MakerSheet({ bill, variant }: { bill: BoxBill; variant: BilledVa
   const unit = useSettings((s) => s.unit);
   const [params, setParams] = useSearchParams();
   const [level, setLevel] = useLeft<ReadingLevel>("sheet/level", "plain");
-  const lines = detail.box.lines.filter((l) => bill.designs.some((d) => d.line === l.id));
-  const line = lines.find((l) => l.id === params.get("line")) ?? lines[0];
-  const pinned = detail.designs.find((d) => d.designId === line?.designId && d.revision === line.revision);
-  const sizes = line?.size == null ? (pinned?.design.sizes ?? []) : [];
+  const lines = bill.designs;
+  const line = lines.find((d) => d.line === params.get("line")) ?? lines[0];
+  // What the bill names: usually what is pinned now, else an earlier revision.
+  const now = detail.designs.find((d) => d.designId === line?.designId && d.revision === line.revision);
+  const before = useQuery({
+    ...query("readRevision", { params: { id: line?.designId ?? "", no: line?.revision ?? 0 } }),
+    enabled: line !== undefined && now === undefined,
+    staleTime: Infinity,
+  });
+  const design = (now ?? before.data)?.design;
+  const sizes = (design?.sizes ?? []).filter((s) => line?.sizes.includes(s.label ?? s.key));
   const asked = params.get("size");
   const size = sizes.some((s) => s.key === asked) ? asked : null;
   const trials = useQuery({ ...trialsQuery(line?.designId ?? ""), enabled: line !== undefined }).data;
   const { first, second } = variant;
   const sheet = useMemo(
-    () => (line ? sheetFor(detail, bill, { line: line.id, first, second, size, level }, trials ?? []) : null),
-    [detail, bill, line, first, second, size, level, trials],
+    () =>
+      line && design ? sheetFor(bill, design, { line: line.line, first, second, size, level }, trials ?? []) : null,
+    [bill, design, line, first, second, size, level, trials],
   );
+  if (line && !design) return <Waiting error={before.error} what="the design" retry={() => void before.refetch()} />;
   if (!line || !sheet)
     return <Empty title="No sheet yet">A sheet says how a design of the box is made. Put a design into it.</Empty>;
   const set = (name: string, value: string | null) =>
@@ -51,15 +61,15 @@ export function MakerSheet({ bill, variant }: { bill: BoxBill; variant: BilledVa
       else p.set(name, value);
       return p;
     });
-  const query = { line: line.id, first, second, size, level, unit };
+  const wanted = { line: line.line, first, second, size, level, unit };
   return (
     <>
       <div className="no-print flex flex-wrap items-end gap-3 pb-4">
         <Labelled label="Design">
-          <select className="field max-w-64" value={line.id} onChange={(e) => set("line", e.target.value)}>
+          <select className="field max-w-64" value={line.line} onChange={(e) => set("line", e.target.value)}>
             {lines.map((l) => (
-              <option key={l.id} value={l.id}>
-                {bill.designs.find((d) => d.line === l.id)!.name}
+              <option key={l.line} value={l.line}>
+                {l.name}
               </option>
             ))}
           </select>
@@ -89,7 +99,7 @@ export function MakerSheet({ bill, variant }: { bill: BoxBill; variant: BilledVa
           {PAPERS.map((paper) => (
             <ButtonLink
               key={paper}
-              to={addressOf("downloadSheet", { id }, { ...query, paper })}
+              to={addressOf("downloadSheet", { id }, { ...wanted, paper })}
               reloadDocument
               download
             >
