@@ -139,7 +139,8 @@ function exhaustive(design: Design, targetMm: number): { off: number; tried: num
   }
   report.line(
     "ways to a length, five small cases",
-    `${say(ours)} ms, as close as trying all ${say(tried)} in ${say(theirs)} ms in ${small.length - worse} of ${small.length}`,
+    `${say(ours)} ms, as close as trying all ${say(tried)} in ${say(theirs)} ms ` +
+      `in ${small.length - worse} of ${small.length}`,
     [[worse, 0.5]],
   );
 }

@@ -140,7 +140,8 @@ describe("the maker's sheet", () => {
     const { box } = detail;
     const [line] = box.lines;
     const [first] = box.colourways;
-    const path = `/api/boxes/${box.id}/sheet.pdf?line=${line!.id}&first=${first!.id}&paper=${paper}&unit=mm&level=plain`;
+    const asked = `line=${line!.id}&first=${first!.id}&paper=${paper}&unit=mm&level=plain`;
+    const path = `/api/boxes/${box.id}/sheet.pdf?${asked}`;
     const pdf = await pdfOf(path);
     const bill = await demo.call("readFrozenBill", { params: { id: box.id } });
     const { design } = detail.designs.find((d) => d.designId === line!.designId)!;

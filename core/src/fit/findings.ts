@@ -26,6 +26,7 @@ export function checkPins(f: Finder, of: PartAt) {
       f.missing("pin", of, use.key, "diameterMm");
       continue;
     }
+    const loop = method ? method.definition.name.toLowerCase() : "a simple loop";
     f.found({
       rule: "pin",
       key: use.key,
@@ -35,7 +36,7 @@ export function checkPins(f: Finder, of: PartAt) {
       part: of,
       at: strung.placings.find((p) => p.how === "strung")?.at ?? null,
       message:
-        `A stack of ${long(stack)} and ${long(above)} for ${method ? method.definition.name.toLowerCase() : "a simple loop"} ` +
+        `A stack of ${long(stack)} and ${long(above)} for ${loop} ` +
         `need a pin of ${long(stack + above)}; ${f.say(use.key)}, is ${long(have)} long.`,
     });
   }

@@ -179,7 +179,9 @@ function checkCovers(f: Finder, of: PartAt, crimps: readonly string[]) {
         have,
         unit: "mm",
         part: of,
-        message: `${f.say(crimp)}, is ${mm(need)} wide${isFlat ? ", pressed flat" : ""}; ${f.say(key)}, takes ${mm(have)}.`,
+        message:
+          `${f.say(crimp)}, is ${mm(need)} wide${isFlat ? ", pressed flat" : ""}; ` +
+          `${f.say(key)}, takes ${mm(have)}.`,
       });
     }
   }

@@ -138,8 +138,9 @@ export function checkLinks(f: Finder, of: PartAt) {
       part: of,
       at: gap.b.at,
       message:
-        `On the twisted links of ${f.say(role.key)}, only every second one hangs the same way: ${gap.a.keys.join(" and ")} and ` +
-        `${gap.b.keys.join(" and ")} are ${many(links, "link")} apart${isOdd ? ", so they face different ways" : ""}.`,
+        `On the twisted links of ${f.say(role.key)}, only every second one hangs the same way: ` +
+        `${gap.a.keys.join(" and ")} and ${gap.b.keys.join(" and ")} are ${many(links, "link")} apart` +
+        `${isOdd ? ", so they face different ways" : ""}.`,
     });
   }
 }
@@ -169,8 +170,8 @@ export function checkDrops(f: Finder, of: PartAt) {
       at: gap.b.at,
       level: (a + b) / 2 > gap.mm + 0.005 ? "warn" : "fine",
       message:
-        `${f.say(gap.a.keys[0]!)}, and ${f.say(gap.b.keys[0]!)}, need ${mm((a + b) / 2)} from middle to middle to hang ` +
-        `freely; they are ${mm(gap.mm)} apart.`,
+        `${f.say(gap.a.keys[0]!)}, and ${f.say(gap.b.keys[0]!)}, need ${mm((a + b) / 2)} from middle to middle ` +
+        `to hang freely; they are ${mm(gap.mm)} apart.`,
     });
   }
 }
@@ -213,8 +214,8 @@ export function checkAlike(f: Finder, of: PartAt) {
     unit: "pieces",
     part: of,
     message:
-      `${many(Number(most.toFixed(1)), "bead")} of ${f.say(key)}, among ${Number(n.toFixed(1))}: for no two alike to stand ` +
-      `side by side, none may be more than ${Math.ceil(n / 2)}.`,
+      `${many(Number(most.toFixed(1)), "bead")} of ${f.say(key)}, among ${Number(n.toFixed(1))}: for no two alike ` +
+      `to stand side by side, none may be more than ${Math.ceil(n / 2)}.`,
   });
 }
 

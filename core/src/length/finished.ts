@@ -36,8 +36,8 @@ export function spreadOf(of: Measured): { mm: number; isDefault: boolean } {
 }
 
 /**
- * How uncertain a row is: beads vary at random, s√n for n of a kind, and all of a kind by the error of its mean size, n
- * times that; kinds are independent (JCGM 100:2008, 5.1).
+ * How uncertain a row is: beads vary at random, s√n for n of a kind, and all of a kind by the error of its mean size,
+ * n times that; kinds are independent (JCGM 100:2008, 5.1).
  */
 export function rowSpread(beads: readonly { n: number; s: number; meanU: number }[]): number {
   return Math.sqrt(beads.reduce((sum, { n, s, meanU }) => sum + n * s ** 2 + (n * meanU) ** 2, 0));

@@ -290,11 +290,12 @@ function fitted(counting: Counting, strung: StrungPartOf, of: Lengths, fit: FitS
   }
   const sizes = counting.design.sizes ?? [];
   const many = sizes.length > 1 && !isOwn && !inSize(of, fit);
+  const asWritten = of.text.slice(fit.from, fit.to);
   return fills.map((fill, i) => {
     const filled = fill.length === 0 ? "" : fill.length === 1 ? ` fill ${fill[0]}` : ` fill (${fill.join(" ")})`;
     const text = `${before}${to}${rest}${filled}`;
     const put = many
-      ? `size{${sizes.map((s) => `${s.key}: ${s.key === of.size ? text : of.text.slice(fit.from, fit.to)}`).join(" | ")}}`
+      ? `size{${sizes.map((s) => `${s.key}: ${s.key === of.size ? text : asWritten}`).join(" | ")}}`
       : text;
     const say = [
       ...(isOwn ? [] : [`reach for ${plainNumber(targetMm, 1)}\u00a0mm`]),

@@ -434,7 +434,8 @@ class Ways {
       ...(hole > 0 && holed.length > 0
         ? [
             this.role(
-              `Take a narrower hole beside it: ${[...new Set(holed)].map((k) => this.say(k)).join(" and ")}, ${mm(hole)}`,
+              `Take a narrower hole beside it, of ${mm(hole)}: ` +
+                [...new Set(holed)].map((k) => this.say(k)).join(" and "),
               ...[...new Set(holed)].map((k): [string, Partial<KeyEntry>] => [k, { holeMm: hole }]),
             ),
           ]

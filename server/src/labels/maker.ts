@@ -182,7 +182,8 @@ class SheetPdf {
     const { unit } = this.options;
     this.heading("Is the print at real size?", 50);
     this.say(
-      `Hold a ruler against this one. Where they differ, print again at 100 %; pictures of parts below are at real size.`,
+      "Hold a ruler against this one. Where they differ, print again at 100 %: " +
+        "pictures of parts below are at real size.",
     );
     this.need(30);
     drawRuler(this.doc, MARGIN, this.doc.y + 2, this.wide / MM, unit);

@@ -191,10 +191,9 @@ function Way({ way }: { way: LengthWay }) {
   };
   const adds = Object.entries(way.adds).map(([key, n]) => `${n > 0 ? "+" : "−"}${sayNumber(Math.abs(n))} ${key}`);
   // What is off by less than a maker can measure in inches is said in millimetres.
-  const off =
-    Math.abs(way.offMm) < 0.05
-      ? "just right"
-      : `${Math.abs(way.offMm) < 1.6 ? `${sayNumber(Math.abs(way.offMm))} mm` : say(Math.abs(way.offMm), "mm")} ${way.offMm > 0 ? "over" : "short"}`;
+  const apart = Math.abs(way.offMm);
+  const far = apart < 1.6 ? `${sayNumber(apart)} mm` : say(apart, "mm");
+  const off = apart < 0.05 ? "just right" : `${far} ${way.offMm > 0 ? "over" : "short"}`;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_auto_auto] items-center gap-x-4 border-b border-rule py-2">
       <div className="min-w-0">

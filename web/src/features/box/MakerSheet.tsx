@@ -124,7 +124,7 @@ function Page({ sheet }: { sheet: MakersSheet }) {
         {[sheet.theme, sheet.variant].filter(Boolean).join(", ")} · revision {sheet.revision}
       </p>
       <p className="mt-1 font-medium">
-        <span className="capitalize">{judged.level}</span> · {sayMinutes(minutes)}
+        <span className="inline-block first-letter:uppercase">{judged.level}</span> · {sayMinutes(minutes)}
         {sheet.times > 1 && ` · the box makes it ${sayNumber(sheet.times)} times`}
       </p>
       {sizes.length > 0 && (
@@ -204,7 +204,7 @@ function PartOf({ part, looks }: { part: SheetPart; looks: ReadonlyMap<string, A
         {part.rows.map((row, i) => (
           <li key={i} className="py-1">
             {row.label !== null ? (
-              <strong className="capitalize">{row.label}: </strong>
+              <strong className="mr-1 inline-block first-letter:uppercase">{row.label}:</strong>
             ) : (
               part.rows.length > 1 && <strong>{i + 1}: </strong>
             )}
@@ -220,7 +220,7 @@ function PartOf({ part, looks }: { part: SheetPart; looks: ReadonlyMap<string, A
           <ul className="flex flex-wrap gap-4 pt-1">
             {part.byRow.map((row) => (
               <li key={row.row}>
-                <p className="text-sm font-semibold capitalize">{row.label ?? `row ${row.row}`}</p>
+                <p className="text-sm font-semibold first-letter:uppercase">{row.label ?? `row ${row.row}`}</p>
                 <AtRealSize
                   {...greyed(row, looks)}
                   path={row.path}
