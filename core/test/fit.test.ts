@@ -528,6 +528,33 @@ it("the demo's samplers show each rule once, and nothing else", () => {
   }
 });
 
+describe("where it is, and who is to blame", () => {
+  it("is told at the busiest bead: the one that is named, where all go through that", () => {
+    const at = (steps: string) =>
+      one(design({ key: [seed, { ...seed, key: "B" }, wire], parts: [{ ...strand, steps }] }), "hole");
+    expect(at("4A, >4A")).toMatchObject({ row: 1, from: 0, to: 2 });
+    expect(at("A B A, >A@2, >A@2")).toMatchObject({ key: "A", row: 1, from: 4, to: 5 });
+    expect(at("A B\nA, >A@last, >A@last")).toMatchObject({ key: "A", row: 2, from: 0, to: 1 });
+  });
+
+  it("offers what clears it with the chosen components first, and others only where there is too little", () => {
+    // Four passes of 0.29 mm need 0.7 mm; twice 0.58 mm passes the chosen bead's 0.65 mm.
+    const thin = { ...wire, diameterMm: 0.29 };
+    const d = design({ key: [seed, thin], parts: [{ ...strand, steps: "6A, >6A", reinforce: 1 }] });
+    const narrow = { colourway: { A: { holeMm: 0.65 } } };
+    const ways = waysOut(d, narrow, one(d, "hole", narrow));
+    expect(ways.length).toBeGreaterThanOrEqual(2);
+    for (const { say, change } of ways) {
+      const changed = structuredClone(d);
+      applyPatch(changed, change as Operation[]);
+      expect(levels(Design.parse(changed), narrow).get("hole s A"), say).toBe(0);
+    }
+    const both = { colourway: { A: { holeMm: 0.4 }, BW: { diameterMm: 0.5 } } };
+    const plain_ = design({ key: [seed, wire], parts: [{ ...strand, steps: "6A" }] });
+    expect(waysOut(plain_, both, one(plain_, "hole", both)).length).toBeGreaterThanOrEqual(2);
+  });
+});
+
 describe("letting a finding stand", () => {
   const d = CASES.hole[0]!.design;
   const note = { note: "This wire goes through twice with a push.", who: "Ines", on: "2027-03-02" };

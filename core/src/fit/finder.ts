@@ -88,6 +88,25 @@ export class Finder {
     return strung.placings.find((p) => p.key === key && p.picked > 0)?.at ?? null;
   }
 
+  /** The first place of the busiest bead of a key: of the one that is named by its number, where that one is it. */
+  busiest({ strung, part, passes }: PartAt, key: string): Place | null {
+    const own = strung.placings.filter((p) => p.key === key && p.how === "strung");
+    const beads = own.reduce((sum, p) => sum + p.picked, 0);
+    const named = new Map<number, number>();
+    for (const { which, through } of own) {
+      if (which === null) continue;
+      const nth = which === "first" ? 1 : which === "last" ? beads : which;
+      named.set(nth, (named.get(nth) ?? 0) + through);
+    }
+    const again = (1 + (part.reinforce ?? 0)) * (1 + (part.also?.length ?? 0));
+    for (const [nth, passed] of named) {
+      if (Math.ceil((1 + passed) * again - 1e-9) < (passes[key] ?? 0)) continue;
+      let before = 0;
+      for (const p of own) if ((before += p.picked) >= nth) return p.at;
+    }
+    return own.find((p) => p.picked > 0)?.at ?? null;
+  }
+
   found({ rule, key, need, have, unit, message, level, part, at }: Finding) {
     const place = at && part ? placeOf(part.strung.pattern.text, at) : { row: null, from: null, to: null };
     const [n, h] = [round(need), round(have)];

@@ -55,7 +55,7 @@ export function checkHoles(f: Finder, of: PartAt) {
         have,
         unit: "mm",
         part: of,
-        at: f.first(of, written),
+        at: f.busiest(of, written),
         message:
           `${many(n, "pass", "passes")} of ${name} ${n === 1 ? "needs" : "need"} a hole of ` +
           `${isEstimate ? "about " : ""}${mm(need)}; ${f.say(key)}, has ${mm(have)}.`,

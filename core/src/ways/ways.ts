@@ -35,10 +35,19 @@ const down = (n: number, to: number) => Number((Math.floor(n / to + 1e-6) * to).
 export function waysOut(design: Design, asked: CountOptions, check: FitCheck): WayOut[] {
   const before = countWhole(design, asked);
   const found = checkFit(before, asked.colourway ?? null);
-  const ways = new Ways(design, asked, before, check, found).candidates();
-  return ways
-    .filter((way) => clears(way, asked, check, before, found))
-    .map(({ say, design: changed }) => ({ say, change: createPatch(plain(design), plain(changed)) as PatchStep[] }));
+  const candidates = new Ways(design, asked, before, check, found).candidates();
+  const ways = candidates.filter((way) => clears(way, asked, check, before, found, []));
+  // Where a chosen component is what does not fit, a way out may be to choose one that measures what the role says then.
+  if (ways.length < 2)
+    ways.push(
+      ...candidates.filter(
+        (way) => !ways.includes(way) && clears(way, asked, check, before, found, way.measures ?? []),
+      ),
+    );
+  return ways.map(({ say, design: changed }) => ({
+    say,
+    change: createPatch(plain(design), plain(changed)) as PatchStep[],
+  }));
 }
 
 /** A design with a way out taken: the steps of its change, one after the other (RFC 6902). */
@@ -60,8 +69,16 @@ function worst(found: FitFound): Map<string, number> {
 }
 const errorsIn = (c: Counting) => c.answer.problems.filter((p) => p.level === "error").length;
 
-function clears(way: Candidate, asked: CountOptions, check: FitCheck, before: Counting, found: FitFound): boolean {
-  const colourway = without(asked.colourway ?? null, way.measures ?? []);
+/** @param chosenAnew measures that a component chosen instead would have as the changed role says */
+function clears(
+  way: Candidate,
+  asked: CountOptions,
+  check: FitCheck,
+  before: Counting,
+  found: FitFound,
+  chosenAnew: readonly [string, Measure][],
+): boolean {
+  const colourway = without(asked.colourway ?? null, chosenAnew);
   const after = countWhole(way.design, { ...asked, colourway });
   if (errorsIn(after) > errorsIn(before)) return false;
   const [was, is] = [worst(found), worst(checkFit(after, colourway))];
