@@ -37,7 +37,7 @@ export function waysOut(design: Design, asked: CountOptions, check: FitCheck): W
   const found = checkFit(before, asked.colourway ?? null);
   const candidates = new Ways(design, asked, before, check, found).candidates();
   const ways = candidates.filter((way) => clears(way, asked, check, before, found, []));
-  // Where a chosen component is what does not fit, a way out may be to choose one that measures what the role says then.
+  // Where a chosen component is what does not fit, one may choose another that measures what the role says then.
   if (ways.length < 2)
     ways.push(
       ...candidates.filter(
