@@ -11,6 +11,7 @@ import {
   cautionsOf,
   type Choice,
   chooseMethod,
+  definitionsIn,
   dropMethod,
   linesOf,
   methodsOf,
@@ -396,6 +397,8 @@ describe("choosing again", () => {
     });
     expect(count(odd)).toEqual(count(design()));
     expect(methodsOf(odd, partOf(odd))).toEqual([]);
+    // Read twice it is the same list: a page that watches it is not told of a change each time.
+    for (const d of [design(), odd]) expect(definitionsIn(d)).toBe(definitionsIn(d));
   });
 });
 

@@ -1,11 +1,12 @@
 import { type Design, type FitCheck, Overrule, roleId } from "../contract/index.ts";
 
-const read = new WeakMap<object, Overrule[]>();
+const read = new WeakMap<object, readonly Overrule[]>();
+const NONE: readonly Overrule[] = [];
 
 /** What somebody let stand in a design. */
-export function overrulesIn(design: Pick<Design, "overrules">): Overrule[] {
+export function overrulesIn(design: Pick<Design, "overrules">): readonly Overrule[] {
   const { overrules } = design;
-  if (!Array.isArray(overrules)) return [];
+  if (!Array.isArray(overrules)) return NONE;
   let known = read.get(overrules);
   if (!known) {
     known = overrules.flatMap((x) => {

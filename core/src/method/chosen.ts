@@ -18,15 +18,17 @@ export interface ChosenMethod {
 
 /** What was read of a list once holds for as long as that list is there: designs are replaced, never changed. */
 const read = new WeakMap<object, unknown>();
-function readOnce<T>(list: unknown, make: (items: unknown[]) => T[]): T[] {
-  if (!Array.isArray(list)) return [];
+const NONE: readonly never[] = [];
+/** The same list for the same list: whoever watches it is told of nothing that did not change. */
+function readOnce<T>(list: unknown, make: (items: unknown[]) => T[]): readonly T[] {
+  if (!Array.isArray(list)) return NONE;
   let known = read.get(list) as T[] | undefined;
   if (!known) read.set(list, (known = make(list)));
   return known;
 }
 
 /** The definitions that travel with a design; what can't be read is left where it is. */
-export const definitionsIn = (design: Pick<Design, "methods">): MethodDefinition[] =>
+export const definitionsIn = (design: Pick<Design, "methods">): readonly MethodDefinition[] =>
   readOnce(design.methods, (list) =>
     list.flatMap((x) => {
       const found = MethodDefinition.safeParse(x);
@@ -35,7 +37,7 @@ export const definitionsIn = (design: Pick<Design, "methods">): MethodDefinition
   );
 
 /** The methods that a part names. */
-export const namedBy = (part: Pick<Part, "methods">): PartMethod[] =>
+export const namedBy = (part: Pick<Part, "methods">): readonly PartMethod[] =>
   readOnce(part.methods, (list) =>
     list.flatMap((x) => {
       const found = PartMethod.safeParse(x);
