@@ -410,12 +410,16 @@ function totalsOf(variants: readonly VariantBill[], sharing: Sharing | undefined
   });
 }
 
-interface CountedLine {
+interface ChosenLine {
   line: BoxLine;
   pinned: PinnedDesign;
-  kit: Kit;
   /** The box role that a key of the design is bound to, and what was chosen for it in this variant. */
   componentOf: (key: string) => { boxRole: BoxRole | undefined; component: Component | undefined };
+}
+
+/** The same, counted. */
+interface CountedLine extends ChosenLine {
+  kit: Kit;
 }
 
 /** What of a box says which design and role is meant, whatever is chosen for it. */
@@ -440,6 +444,7 @@ interface LookUp {
   rules: BoxDetail["spares"];
   byId: (component: string) => Component | undefined;
   chosen: (role: BoxRole, first: string, second: string | null) => Component | undefined;
+  chosenIn: (line: BoxLine, first: string, second: string | null) => ChosenLine | null;
   count: (line: BoxLine, first: string, second: string | null) => CountedLine | null;
 }
 
@@ -494,25 +499,32 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
   const byId = new Map(detail.components.map((c) => [c.id, c]));
   const pick = picker(detail.box);
   const chosenFor: LookUp["chosen"] = (role, first, second) => byId.get(pick(role, first, second) ?? "");
+  const chosenIn: LookUp["chosenIn"] = (line, first, second) => {
+    const pinned = structure.pinnedOf(line);
+    if (!pinned) return null;
+    const entries = structure.entriesOf(pinned);
+    const componentOf: ChosenLine["componentOf"] = (key) => {
+      const entry = entries.get(key);
+      const boxRole = entry && structure.roleOf(line, entry);
+      return { boxRole, component: boxRole && chosenFor(boxRole, first, second) };
+    };
+    return { line, pinned, componentOf };
+  };
   return {
     structure,
     rules: detail.spares,
     byId: (component) => byId.get(component),
     chosen: chosenFor,
+    chosenIn,
     count(line, first, second) {
-      const pinned = structure.pinnedOf(line);
-      if (!pinned) return null;
-      const entries = structure.entriesOf(pinned);
-      const componentOf: CountedLine["componentOf"] = (key) => {
-        const entry = entries.get(key);
-        const boxRole = entry && structure.roleOf(line, entry);
-        return { boxRole, component: boxRole && chosenFor(boxRole, first, second) };
-      };
+      const found = chosenIn(line, first, second);
+      if (!found) return null;
+      const { pinned, componentOf } = found;
       // A count follows the chosen components' own measures.
       const chosen = pinned.design.key.map((e) => (e.kind === "mix" ? undefined : componentOf(e.key).component));
       const at = `${line.id} ${first} ${second}`;
       const known = structure.kits.get(at);
-      if (known?.chosen.every((c, i) => c === chosen[i])) return { line, pinned, kit: known.kit, componentOf };
+      if (known?.chosen.every((c, i) => c === chosen[i])) return { ...found, kit: known.kit };
       const colourway: Record<string, Measures> = {};
       pinned.design.key.forEach(({ key }, i) => {
         const c = chosen[i];
@@ -520,10 +532,13 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
       });
       const kit = countKit(pinned.design, line.size, line.option, colourway);
       structure.kits.set(at, { chosen, kit });
-      return { line, pinned, kit, componentOf };
+      return { ...found, kit };
     },
   };
 }
+
+/** What was chosen for each line of a box in any variant: looked up once for all of them, and not counted. */
+export const chosenInBox = (detail: BoxDetail) => lookUpOf(detail).chosenIn;
 
 /** What a component puts in place of a role's own measures, as count and checks read it. */
 export const measuresOf = (c: ComponentInput): Measures =>

@@ -1,4 +1,4 @@
-import { countLineOf, measuresOf } from "../bom/index.ts";
+import { chosenInBox, measuresOf } from "../bom/index.ts";
 import { colourDifference } from "../component/index.ts";
 import {
   type BoxDetail,
@@ -29,15 +29,16 @@ export interface AskedInBox {
 /** All that is to be judged in a box: each line in each variant, in each size that it serves. */
 export function askedOfBox(detail: BoxDetail): AskedInBox[] {
   const { box } = detail;
+  const chosenIn = chosenInBox(detail);
   return box.variants.flatMap(({ first, second }) =>
     box.lines.flatMap((line): AskedInBox[] => {
-      const counted = countLineOf(detail, { first, second }, line.id);
-      if (!counted) return [];
-      const { design } = counted.pinned;
+      const found = chosenIn(line, first, second);
+      if (!found) return [];
+      const { design } = found.pinned;
       const colourway: Record<string, Measures> = {};
       const chosen: AskedInBox["chosen"] = {};
       for (const { key } of design.key) {
-        const { boxRole, component } = counted.componentOf(key);
+        const { boxRole, component } = found.componentOf(key);
         if (!boxRole || !component) continue;
         colourway[key] = measuresOf(component);
         chosen[key] = { component: component.id, boxRole: boxRole.id };

@@ -7,13 +7,15 @@ export interface FoundInBox extends BoxFinding {
   instead: { id: string; name: string }[];
 }
 
+let components: readonly Component[] = [];
+
 /** Judging every design in every colourway takes longer than a frame. */
 const work = {
-  judge(
-    asked: readonly AskedInBox[],
-    overrules: readonly BoxOverrule[],
-    components: readonly Component[],
-  ): FoundInBox[] {
+  /** What there is to choose from: sent once, and not with each change of the box. */
+  know(all: readonly Component[]) {
+    components = all;
+  },
+  judge(asked: readonly AskedInBox[], overrules: readonly BoxOverrule[]): FoundInBox[] {
     return findingsOf(asked, overrules).map((finding) => {
       const { check, asked: places, stands } = finding;
       const instead = stands.some((s) => s) ? [] : fittingInstead(asked[places[0]!]!, check, components);

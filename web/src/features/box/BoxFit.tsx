@@ -25,11 +25,14 @@ export function BoxFit() {
   const worker = useWorker<BoxFitWorker>(startWorker);
   const [found, setFound] = useState<{ of: typeof asked; list: FoundInBox[] } | null>(null);
   useEffect(() => {
+    if (components) void worker.ask().know(components);
+  }, [components, worker]);
+  useEffect(() => {
     if (!components) return;
     let gone = false;
     void worker
       .ask()
-      .judge(asked, box.overrules, components)
+      .judge(asked, box.overrules)
       .then((list) => gone || setFound({ of: asked, list }));
     return () => {
       gone = true;
