@@ -15,7 +15,9 @@ export function Home() {
   if (!boxes.data || !designs.data)
     return <Waiting error={boxes.error} what="the months" retry={() => void boxes.refetch()} />;
   const first = boxes.data[0];
-  if (first) return <Navigate to={`/months/${first.id}`} replace />;
+  // Whoever went on meanwhile, to a room that is still being fetched, is not called back.
+  const hasGoneOn = window.location.pathname !== "/";
+  if (first) return hasGoneOn ? null : <Navigate to={`/months/${first.id}`} replace />;
   if (designs.data.length === 0) return <EmptyWorkshop />;
   return (
     <Page title="No month yet">
