@@ -541,7 +541,7 @@ function lookUpOf(detail: BoxDetail, before: LookUp | null = null): LookUp {
 export const chosenInBox = (detail: BoxDetail) => lookUpOf(detail).chosenIn;
 
 /** What a component puts in place of a role's own measures, as count and checks read it. */
-export const measuresOf = (c: ComponentInput): Measures =>
+export const measuresOf = (c: Partial<Pick<ComponentInput, (typeof MEASURES)[number]>>): Measures =>
   Object.fromEntries(MEASURES.flatMap((m) => (c[m] == null ? [] : [[m, c[m]]])));
 
 /** One line of a box, counted for a variant. */

@@ -1,10 +1,8 @@
-import { TOGETHER } from "../bom/index.ts";
+import { measuresOf, TOGETHER } from "../bom/index.ts";
 import {
-  type BilledComponent,
   type BoxBill,
   CAUTIONS,
   type Design,
-  type KeyEntry,
   type ReadingLevel,
   type SentenceRow,
   type Shape,
@@ -67,21 +65,6 @@ export interface MakersSheet {
   parts: SheetPart[];
 }
 
-const MEASURES = [
-  "alongMm",
-  "acrossMm",
-  "holeMm",
-  "holes",
-  "linkMm",
-  "coilMm",
-  "diameterMm",
-  "lengthMm",
-  "innerMm",
-  "thickMm",
-  "breakKg",
-  "massG",
-] as const satisfies readonly (keyof BilledComponent & keyof KeyEntry)[];
-
 /** A design in the colours and sizes of what lies in the bag: drawn, counted and judged as it is there. */
 export function dressed(design: Design, card: KeyCard | undefined): Design {
   const chosen = new Map((card?.keys ?? []).map((k) => [k.key, k.component]));
@@ -90,7 +73,8 @@ export function dressed(design: Design, card: KeyCard | undefined): Design {
     key: design.key.map((entry) => {
       const c = chosen.get(entry.key);
       if (!c) return entry;
-      const given = Object.fromEntries(MEASURES.flatMap((m) => (c[m] == null ? [] : [[m, c[m]]])));
+      // A bead key has no pieces a gram and no cautions; what it says of its form stands.
+      const { perGram: _perGram, cautions: _cautions, form: _form, ...given } = measuresOf(c);
       const shape = entry.shape ?? (SHAPES as readonly string[]).find((s) => s === c.form) ?? null;
       return {
         ...entry,
