@@ -68,6 +68,24 @@ describe("covering what a run needs", () => {
     const spool: Line = { ...line(31, 1000, "2027-03-01"), component: WIRE, pieceMm: 500 };
     expect(said(cover([need(2, 500)], [wire], new Map(), [spool]).covered)).toEqual([[2, id(31)]]);
   });
+  test("cuts of one length that several laid aside or speak for all keep their place", () => {
+    // 166 mm gives one 116 and a 50, 514 mm gives four 116 and a 50: nothing is free for a third 50.
+    const wire = pool(0, {
+      component: WIRE,
+      pieces: [
+        { mm: 166, count: 1 },
+        { mm: 514, count: 1 },
+      ],
+      asideCuts: [{ mm: 116, count: 1 }],
+    });
+    const cuts = [
+      { mm: 116, count: 4 },
+      { mm: 50, count: 2 },
+    ];
+    const { covered, lacking } = cover([need(1, 50)], [wire], new Map([[WIRE, { quantity: 0, cuts }]]), []);
+    expect(covered).toEqual([]);
+    expect(said(lacking)).toEqual([[1, null]]);
+  });
   test("law: what is spoken for never exceeds what is on hand and ordered, and no need is covered twice", () => {
     const some = (max: number) => fc.array(fc.integer({ min: 1, max }), { maxLength: 5 });
     fc.assert(

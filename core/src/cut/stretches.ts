@@ -60,9 +60,11 @@ export function cutFrom(
 export const howManyOf = (stretches: readonly Stretch[], mm: number) =>
   stretches.reduce((n, s) => n + s.count * Math.floor((s.mm + WITHIN_MM) / mm), 0);
 
-/** Cuts and more cuts, equal ones together, the longest first; `times` as often. */
+/** Cuts and more cuts, `times` as often: equal ones together, in either list too, the longest first. */
 export function addCuts(cuts: readonly Stretch[], more: readonly Stretch[], times = 1): Stretch[] {
-  const sums = new Map(cuts.map((c) => [c.mm, c.count]));
-  for (const { mm, count } of more) if (count * times > 0) sums.set(mm, (sums.get(mm) ?? 0) + count * times);
+  const sums = new Map<number, number>();
+  const add = (mm: number, count: number) => count > 0 && sums.set(mm, (sums.get(mm) ?? 0) + count);
+  for (const { mm, count } of cuts) add(mm, count);
+  for (const { mm, count } of more) add(mm, count * times);
   return [...sums].map(([mm, count]) => ({ mm, count })).sort((a, b) => b.mm - a.mm);
 }
