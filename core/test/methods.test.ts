@@ -20,6 +20,7 @@ import {
   toolsOf,
 } from "../src/method/index.ts";
 import { levelOf, minutesFor, sayMinutes } from "../src/sheet/index.ts";
+import { takeWay, waysOut } from "../src/ways/index.ts";
 
 const KEY = [
   { key: "O", name: "5 mm round", kind: "bead", alongMm: 5, acrossMm: 5, holeMm: 1.5 },
@@ -315,7 +316,7 @@ describe("what each method brings", () => {
       // Everything it wrote says who wrote it, and is where it says.
       expect(linesOf(d, partOf(d))[0]!.lines.every((line) => line.state === "as written")).toBe(true);
       // Taken out again, nothing of it stays.
-      const dropped = dropMethod(d, "p", id);
+      const dropped = dropMethod(d, "p", of!.method);
       expect(count(dropped).counts).toEqual(count(before).counts);
       expect(count(dropped).pieces).toEqual(count(before).pieces);
       expect(dropped.atHand ?? null).toBeNull();
@@ -323,6 +324,11 @@ describe("what each method brings", () => {
     },
   );
 });
+
+const lacking = (d: Design) =>
+  checkFit(countWhole(d))
+    .checks.filter((c) => c.rule === "lacks")
+    .map(({ key, need, have }) => ({ key, need, have }));
 
 describe("choosing again", () => {
   const folded = () =>
@@ -345,7 +351,7 @@ describe("choosing again", () => {
     const again = chooseMethod(edited, "p", method("crimp-folded"), { at: "both ends" });
     expect(count(again).counts).toEqual({ O: 20, X: 4 });
     expect(linesOf(again, partOf(again))[0]!.lines).toEqual([
-      { what: "use", key: "X", count: 2, mm: null, state: "edited" },
+      { what: "use", key: "X", count: 2, forEach: null, mm: null, state: "edited" },
     ]);
   });
 
@@ -356,11 +362,93 @@ describe("choosing again", () => {
     expect(checkFit(countWhole(d)).checks.filter((c) => c.rule === "lacks")).toMatchObject([{ need: 2, have: 2 }]);
   });
 
+  it("hides a bead beside those of its kind that are strung", () => {
+    const d = chooseMethod(design({ steps: "20O 3H" }), "p", method("hidden-bead"), { at: "both ends" });
+    expect(count(d).counts).toEqual({ O: 20, H: 5 });
+  });
+
+  it("writes rings for charms beside those that a person wrote for the ends, and counts what a charm hangs by", () => {
+    const hung = design({ stringing: null, steps: "hang L, hang L", uses: [{ key: "JR", count: 2 }] });
+    const d = chooseMethod(hung, "p", method("jump-ring-charm"), { at: "each L" });
+    expect(count(d).counts).toEqual({ L: 2, JR: 4 });
+    const byKey = { ...hung, key: KEY.map((e) => (e.key === "L" ? { ...e, hangsBy: [{ key: "JR", count: 1 }] } : e)) };
+    const there = chooseMethod(Design.parse(byKey), "p", method("jump-ring-charm"), { at: "each L" });
+    expect(count(there).counts).toEqual({ L: 2, JR: 4 });
+    expect(linesOf(there, partOf(there))[0]!.lines).toMatchObject([{ forEach: "L", state: "there already" }]);
+    expect(lacking(there)).toEqual([{ key: "JR", need: 1, have: 1 }]);
+  });
+
+  it("is made for one charm and for another, and dropped from one of them", () => {
+    const hung = design({ stringing: null, steps: "(hang L) x3 hang H" });
+    const of = (d: Design, key: string) => chooseMethod(d, "p", method("jump-ring-charm"), { at: `each ${key}` });
+    const both = of(of(hung, "L"), "H");
+    expect(count(both).counts).toEqual({ L: 3, H: 1, JR: 4 });
+    expect(count(of(both, "L")).counts).toEqual({ L: 3, H: 1, JR: 4 });
+    const one = dropMethod(both, "p", { id: "jump-ring-charm", at: "each L" });
+    expect(count(one).counts).toEqual({ L: 3, H: 1, JR: 1 });
+    expect(one.atHand).toEqual([{ name: "two pairs of chain-nose pliers", by: "jump-ring-charm" }]);
+  });
+
+  it("cuts its wire beside a cut of the same wire that is for something else", () => {
+    const d = design({ cuts: [{ key: "S", count: 1, mm: 300 }] });
+    const single = { at: "both ends", values: { wires: "single" } };
+    const rounded = chooseMethod(d, "p", method("crimp-rounded"), single);
+    expect(count(rounded).pieces.S).toEqual([
+      { mm: 300, count: 1 },
+      { mm: 200, count: 1 },
+      { mm: 15, count: 2 },
+    ]);
+    expect(lacking(rounded)).toEqual([
+      { key: "X", need: 2, have: 2 },
+      { key: "S", need: 2, have: 2 },
+    ]);
+  });
+
+  it("needs what two methods take of one thing together", () => {
+    const stop = MethodDefinition.parse({
+      format: "jar-count/method",
+      version: 1,
+      id: "quarry-stop",
+      name: "Quarry stop",
+      about: "A crimp that holds the beads apart.",
+      for: "knot",
+      places: ["one end"],
+      roles: [{ id: "crimp", name: "crimp", kind: "finding", form: "crimp tube" }],
+      lines: [{ write: "use", role: "crimp" }],
+    });
+    const both = chooseMethod(folded(), "p", stop, { at: "one end" });
+    expect(count(both).counts).toEqual({ O: 20, X: 3, XC: 2 });
+    expect(lacking(both)).toContainEqual({ key: "X", need: 3, have: 3 });
+    const uses = partOf(both).uses!.filter((u) => u.by !== "quarry-stop");
+    const short = { ...both, parts: [{ ...partOf(both), uses }] };
+    expect(lacking(short)).toContainEqual({ key: "X", need: 3, have: 2 });
+    const check = checkFit(countWhole(short)).checks.find((c) => c.rule === "lacks" && c.level === "fail")!;
+    const ways = waysOut(short, {}, check).map((way) => count(takeWay(short, way)).counts.X);
+    // Put in, not made, added by hand.
+    expect(ways).toEqual([3, 2, 3]);
+  });
+
+  it("takes no link that another method joined for a ring of its own", () => {
+    const linked = chooseMethod(design({ steps: "20O" }), "p", method("ring-link"), { at: "one end" });
+    const own = MethodDefinition.parse({
+      format: "jar-count/method",
+      version: 1,
+      id: "quarry-ring",
+      name: "Quarry ring",
+      about: "A ring at the end.",
+      for: "end",
+      places: ["one end"],
+      roles: [{ id: "ring", name: "ring", kind: "finding", form: "jump ring" }],
+      lines: [{ write: "use", role: "ring" }],
+    });
+    expect(count(chooseMethod(linked, "p", own, { at: "one end" })).counts).toEqual({ O: 20, JR: 2 });
+  });
+
   it("keeps tools that a person wrote, and takes its own away with itself", () => {
     const d = { ...design(), atHand: ["scissors"] };
     const knotted = chooseMethod(d, "p", method("knot-surgeon"), { at: "one end", values: { glue: "at hand" } });
     expect(knotted.atHand).toEqual(["scissors", { name: "clear jewellery glue", by: "knot-surgeon" }]);
-    expect(dropMethod(knotted, "p", "knot-surgeon").atHand).toEqual(["scissors"]);
+    expect(dropMethod(knotted, "p", { id: "knot-surgeon", at: "one end" }).atHand).toEqual(["scissors"]);
   });
 
   it("brings its cautions: solvent glue only where there is glue", () => {

@@ -1,7 +1,7 @@
 /** Findings against what they hold: pins, rings, cones and caps, and what a method needs and the bag lacks. */
-import type { PartUse } from "../contract/index.ts";
+import type { Design, PartUse } from "../contract/index.ts";
 import { ofSize } from "../count/index.ts";
-import { lengthOf, linesOf } from "../method/index.ts";
+import { type Brought, hangsBy, isSameThing, lengthOf, linesOf, mayBeInRows, type PartLine } from "../method/index.ts";
 import { MM_PER_INCH } from "../units/index.ts";
 import { type Finder, long, many, mm, type PartAt } from "./finder.ts";
 import { isCrimp, isHiding, isPin, isRing, packedMm } from "./measured.ts";
@@ -139,26 +139,52 @@ export function checkCones(f: Finder, of: PartAt) {
   }
 }
 
-/** Findings and cuts that a method needs and the part does not take any more. */
+/**
+ * Findings and cuts that methods need and the part does not take any more: what several methods take of one thing is
+ * needed together. A line that somebody edited is left as it is, and not looked at.
+ */
 export function checkLacks(f: Finder, of: PartAt) {
-  for (const { of: method, lines } of linesOf(f.counting.design, of.part)) {
+  const { design, answer } = f.counting;
+  const { part } = of;
+  const needs: { lines: Brought[]; names: string[]; need: number }[] = [];
+  const edited: { by: string; line: Brought }[] = [];
+  for (const { of: method, lines } of linesOf(design, part)) {
     for (const line of lines) {
-      if (line.what === "also" || line.state === "edited") continue;
-      const inRows = of.strung.placings.reduce((sum, p) => (p.key === line.key ? sum + p.picked : sum), 0);
-      const listed = line.what === "cut" ? of.part.cuts : of.part.uses;
-      const taken = (listed ?? []).reduce(
-        (sum, l) => (l.key === line.key ? sum + (ofSize(l.count, f.counting.answer.size) ?? 0) : sum),
-        inRows,
-      );
-      f.found({
-        rule: "lacks",
-        key: line.key,
-        need: line.count,
-        have: taken,
-        unit: "pieces",
-        part: of,
-        message: `${method.definition.name} takes ${line.count} of ${f.say(line.key)}; ${of.part.name} has ${taken}.`,
-      });
+      if (line.what === "also") continue;
+      if (line.state === "edited") {
+        edited.push({ by: method.definition.id, line });
+        continue;
+      }
+      const isOne = (known: Brought) => isSameThing(known, line) && (known.what === "cut") === (line.what === "cut");
+      let known = needs.find((n) => isOne(n.lines[0]!));
+      if (!known) needs.push((known = { lines: [], names: [], need: 0 }));
+      known.lines.push(line);
+      known.need += line.count;
+      if (!known.names.includes(method.definition.name)) known.names.push(method.definition.name);
     }
   }
+  const isEdited = (l: PartLine) => edited.some(({ by, line }) => l.by === by && l.key === line.key);
+  for (const { lines, names, need } of needs) {
+    const line = lines[0]!;
+    const written = line.what === "cut" ? (part.cuts ?? []) : [...(part.uses ?? []), ...hungBy(design, line)];
+    let have = written
+      .filter((l) => isSameThing(l, line) && !isEdited(l))
+      .reduce((sum, l) => sum + (ofSize(l.count, answer.size) ?? 0), 0);
+    if (line.what !== "cut" && (mayBeInRows(design, line) || lines.some((l) => l.what === "join")))
+      for (const p of of.strung.placings) if (p.key === line.key) have += p.picked;
+    f.found({
+      rule: "lacks",
+      key: line.key,
+      need,
+      have,
+      unit: "pieces",
+      part: of,
+      message:
+        `${names.join(" and ")} ${names.length === 1 ? "takes" : "take"} ${need} of ${f.say(line.key)}` +
+        `${line.mm === null ? "" : `, ${long(line.mm)} each`}` +
+        `${line.forEach === null ? "" : `, for each ${line.forEach}`}; ${part.name} has ${have}.`,
+    });
+  }
 }
+
+const hungBy = (design: Design, { forEach }: Brought) => (forEach === null ? [] : hangsBy(design, forEach));

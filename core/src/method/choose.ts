@@ -93,22 +93,70 @@ function withoutLines(part: Part, of: ChosenMethod, measure: MeasureOf): Part {
   };
 }
 
-function withLines(part: Part, of: ChosenMethod, measure: MeasureOf): Part {
+/** A line of a part: what it takes, for each of a key or once, and of what is cut how long. */
+export interface PartLine {
+  key: string;
+  forEach?: string | null;
+  mm?: number | Readonly<Record<string, number>> | null;
+  by?: unknown;
+}
+
+/** Whether two lines take the same thing for the same purpose: of one wire, a cut of another length is another thing. */
+export const isSameThing = (a: PartLine, b: PartLine) =>
+  a.key === b.key &&
+  (a.forEach ?? null) === (b.forEach ?? null) &&
+  lengthsOf(a).some((mm) => lengthsOf(b).includes(mm));
+const lengthsOf = ({ mm }: PartLine) => (typeof mm === "object" && mm !== null ? Object.values(mm) : [mm ?? null]);
+
+/** What something hangs by, as lines for each of it. */
+export const hangsBy = (design: Design, each: string): PartUse[] => {
+  const part = design.parts.find((p) => p.as === each);
+  const own = part?.hangsBy?.length ? part.hangsBy : design.key.find((e) => e.key === each)?.hangsBy;
+  return (own ?? []).map((use) => ({ ...use, forEach: each }));
+};
+
+/**
+ * Whether rows that name a key take what a method would write: a finding that is picked up in them does; a bead that is
+ * strung elsewhere is not the one that a method hides, and what is for each of something is not in the rows.
+ */
+export const mayBeInRows = (design: Design, line: PartLine) =>
+  line.forEach == null && !["bead", "focal"].includes(design.key.find((e) => e.key === line.key)?.kind ?? "");
+
+/** Rows without those that methods wrote. */
+const byHand = (steps: string | null | undefined) =>
+  (steps ?? "")
+    .split("\n")
+    .filter((row) => !/^join \S+ {2}# by \S+$/.test(row.trim()))
+    .join("\n");
+
+/** Whether a part takes already what a method would write: by a person's hand, in its rows, or as what hangs by it. */
+function isThere(design: Design, part: Part, line: PartLine, list: readonly PartLine[] | null | undefined): boolean {
+  if (mayBeInRows(design, line) && keysIn(byHand(part.steps)).some((k) => k.key === line.key)) return true;
+  const hung = line.forEach == null || line.mm != null ? [] : hangsBy(design, line.forEach);
+  return [...(list ?? []).filter((l) => l.by == null), ...hung].some((l) => isSameThing(l, line));
+}
+
+/** A line that this method wrote and somebody edited since: it stays as it is. */
+const isEdited = (by: string, line: PartLine, list: readonly PartLine[] | null | undefined) =>
+  (list ?? []).some(
+    (l) => l.by === by && l.key === line.key && (l.forEach ?? null) === (line.forEach ?? null) && !same(l, line),
+  );
+
+function withLines(design: Design, part: Part, of: ChosenMethod): Part {
+  const measure = measuredIn(design);
   const { uses, cuts, also, joins } = writtenBy(of, part, measure);
   const by = of.definition.id;
-  // What the part takes already, by hand, in its rows, or edited since, stays: nothing is written beside it.
-  const inRows = new Set(keysIn(part.steps ?? "").map((k) => k.key));
-  const kept = (list: readonly { key: string; by?: unknown }[] | null | undefined, key: string) =>
-    inRows.has(key) || (list ?? []).some((line) => (line.by === by || line.by == null) && line.key === key);
+  const isNew = (line: PartLine, list: readonly PartLine[] | null | undefined) =>
+    !isThere(design, part, line, list) && !isEdited(by, line, list);
   const text = part.steps ?? "";
   const rows = joins.filter((key) => !text.includes(rowOf(key, by))).map((key) => rowOf(key, by));
   const atStart = of.method.at === "both ends" ? rows : [];
   const steps = [...atStart, ...(text === "" ? [] : [text]), ...rows].join("\n");
   return {
     ...part,
-    uses: [...(part.uses ?? []), ...uses.filter((u) => !kept(part.uses, u.key))],
-    cuts: [...(part.cuts ?? []), ...cuts.filter((c) => !kept(part.cuts, c.key))],
-    also: [...(part.also ?? []), ...also.filter((a) => !kept(part.also, a.key))],
+    uses: [...(part.uses ?? []), ...uses.filter((u) => isNew(u, part.uses))],
+    cuts: [...(part.cuts ?? []), ...cuts.filter((c) => isNew(c, part.cuts))],
+    also: [...(part.also ?? []), ...also.filter((a) => isNew(a, part.also))],
     // Tails that are long enough already stay as they are, and so do those of a part that is strung on nothing.
     ...(part.stringing != null && tailOf(of, measure) > (part.tailMm ?? 0) ? { tailMm: tailOf(of, measure) } : {}),
     ...(joins.length > 0 ? { steps } : {}),
@@ -186,8 +234,8 @@ export function chooseMethod(design: Design, partId: string, definition: MethodD
   const part = design.parts.find((p) => p.id === partId);
   if (!part) return design;
   const cleared = namedBy(part)
-    .filter((m) => m.id === definition.id || isRival(design, m, definition, choice.at))
-    .reduce((d, m) => dropMethod(d, partId, m.id), design);
+    .filter((m) => isRival(design, m, definition, choice.at))
+    .reduce((d, m) => dropMethod(d, partId, m), design);
   const key = [...cleared.key];
   const taken = new Set([...key.map((e) => e.key), ...design.parts.flatMap((p) => p.as ?? [])]);
   const roles: Record<string, string> = {};
@@ -213,17 +261,21 @@ export function chooseMethod(design: Design, partId: string, definition: MethodD
   const of = settle(definition, part, method);
   const withKey = { ...cleared, key };
   const parts = withKey.parts.map((p) =>
-    p.id === partId ? { ...withLines(p, of, measuredIn(withKey)), methods: [...namedBy(p), method] as unknown } : p,
+    p.id === partId ? { ...withLines(withKey, p, of), methods: [...namedBy(p), method] as unknown } : p,
   );
   return withTools(withDefinitions({ ...withKey, parts }, [definition]));
 }
 
 const head = ({ id, name, version }: MethodDefinition) => ({ id, name, version });
 
-/** One thing is made in one way: another method for it, at the same place of the part, takes its place. */
+/**
+ * One thing is made in one way: the same method, or another one for it, takes its place. Ends are one thing, one of them
+ * or both; of what is made for each of something, each key is a thing of its own.
+ */
 function isRival(design: Design, m: PartMethod, definition: MethodDefinition, at: string): boolean {
+  if (m.at !== at && (isEach(m.at) || isEach(at))) return false;
   const other = definitionsIn(design).find((d) => d.id === m.id && d.version === m.version);
-  return other?.for === definition.for && (m.at === at || (!isEach(m.at) && !isEach(at)));
+  return m.id === definition.id || other?.for === definition.for;
 }
 const isEach = (at: string) => at.startsWith("each ");
 
@@ -231,22 +283,24 @@ const isEach = (at: string) => at.startsWith("each ");
 const tailOf = (of: ChosenMethod, measure: MeasureOf) =>
   Math.ceil(lengthOf(of.definition.needs.tail, of, measure, true) ?? 0);
 
-/** Takes a method out again, with the lines that it wrote and nobody edited. */
-export function dropMethod(design: Design, partId: string, id: string): Design {
+/** Takes a method out again from where it is made, with the lines that it wrote and nobody edited. */
+export function dropMethod(design: Design, partId: string, { id, at }: Pick<PartMethod, "id" | "at">): Design {
+  const isIt = (m: PartMethod) => m.id === id && m.at === at;
   const parts = design.parts.map((part) => {
     if (part.id !== partId) return part;
-    const of = methodsOf(design, part).find((m) => m.definition.id === id);
+    const of = methodsOf(design, part).find((m) => isIt(m.method));
     const cleared = of ? withoutLines(part, of, measuredIn(design)) : part;
-    return { ...cleared, methods: namedBy(part).filter((m) => m.id !== id) as unknown };
+    return { ...cleared, methods: namedBy(part).filter((m) => !isIt(m)) as unknown };
   });
   return withTools(withDefinitions({ ...design, parts }, []));
 }
 
 /** One line that a method brought, and what became of it since. */
-export interface Brought {
+export interface Brought extends PartLine {
   what: "use" | "cut" | "also" | "join";
-  key: string;
   count: number;
+  /** So many for each of this key; null where the part has it once. */
+  forEach: string | null;
   /** Of what is cut: how long, mm. */
   mm: number | null;
   state: "as written" | "there already" | "edited" | "taken out";
@@ -257,34 +311,34 @@ export function linesOf(design: Design, part: Part): { of: ChosenMethod; lines: 
   return methodsOf(design, part).map((of) => {
     const { uses, cuts, also, joins } = writtenBy(of, part, measuredIn(design));
     const by = of.definition.id;
-    const text = part.steps ?? "";
-    const inRows = new Set(keysIn(text).map((k) => k.key));
-    const brought = (
-      what: Brought["what"],
-      line: { key: string },
-      there: readonly { key: string; by?: unknown }[] | null | undefined,
-      count: number,
-      mm: number | null,
-    ): Brought => {
-      const has = (match: (l: { key: string; by?: unknown }) => boolean) => (there ?? []).some(match);
-      const state = has((l) => same(l, line))
+    const stateOf = (line: PartLine, list: readonly PartLine[] | null | undefined): Brought["state"] =>
+      (list ?? []).some((l) => same(l, line))
         ? "as written"
-        : has((l) => l.by === by && l.key === line.key)
+        : isEdited(by, line, list)
           ? "edited"
-          : inRows.has(line.key) || has((l) => l.by == null && l.key === line.key)
+          : isThere(design, part, line, list)
             ? "there already"
             : "taken out";
-      return { what, key: line.key, count, mm, state };
-    };
+    const [forEach, mm] = [of.each, null];
     return {
       of,
       lines: [
-        ...uses.map((use) => brought("use", use, part.uses, use.count as number, null)),
-        ...cuts.map((cut) => brought("cut", cut, part.cuts, cut.count as number, cut.mm as number)),
-        ...also.map((line) => brought("also", line, part.also, 1, line.cutMm as number)),
+        ...uses.map((use): Brought => {
+          const { key } = use;
+          return { what: "use", key, count: use.count as number, forEach, mm, state: stateOf(use, part.uses) };
+        }),
+        ...cuts.map((cut): Brought => {
+          const { key } = cut;
+          const [count, mm] = [cut.count as number, cut.mm as number];
+          return { what: "cut", key, count, forEach, mm, state: stateOf(cut, part.cuts) };
+        }),
+        ...also.map((line): Brought => {
+          const [{ key }, mm] = [line, line.cutMm as number];
+          return { what: "also", key, count: 1, forEach: null, mm, state: stateOf(line, part.also) };
+        }),
         ...joins.map((key): Brought => {
-          const state = text.includes(rowOf(key, by)) ? "as written" : "taken out";
-          return { what: "join", key, count: 1, mm: null, state };
+          const state = (part.steps ?? "").includes(rowOf(key, by)) ? "as written" : "taken out";
+          return { what: "join", key, count: 1, forEach: null, mm, state };
         }),
       ],
     };

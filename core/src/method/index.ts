@@ -11,5 +11,16 @@ export {
   namedBy,
   toolsOf,
 } from "./chosen.ts";
-export { type Brought, type Choice, chooseMethod, dropMethod, linesOf, roleFor } from "./choose.ts";
+export {
+  type Brought,
+  type Choice,
+  chooseMethod,
+  dropMethod,
+  hangsBy,
+  isSameThing,
+  linesOf,
+  mayBeInRows,
+  type PartLine,
+  roleFor,
+} from "./choose.ts";
 export { SHIPPED } from "./shipped.ts";

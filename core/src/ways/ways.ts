@@ -1,7 +1,7 @@
 import { applyPatch, createPatch, type Operation } from "rfc6902";
 import type { Design, FitCheck, KeyEntry, Part, PatchStep, WayOut } from "../contract/index.ts";
 import { type CountOptions, type Counting, countWhole, ofSize } from "../count/index.ts";
-import { chooseMethod, dropMethod, methodsOf, SHIPPED } from "../method/index.ts";
+import { chooseMethod, dropMethod, linesOf, methodsOf, SHIPPED } from "../method/index.ts";
 import { everyStep, parsePattern, type Step } from "../shorthand/index.ts";
 import { MM_PER_INCH } from "../units/index.ts";
 import {
@@ -401,14 +401,15 @@ class Ways {
         own.alongMm = Math.max(0.1, down(alongMm - wrong.reduce((most, c) => Math.max(most, c.need - c.have), 0), 0.1));
       return Object.keys(own).length > 0 ? [this.role(`Take smaller crimps: ${this.say(crimp)}`, [crimp, own])] : [];
     });
-    const uses = (this.part?.uses ?? []).filter((u) => u.key !== key);
-    const method = this.part && methodsOf(this.design, this.part).find((m) => Object.values(m.roles).includes(key));
-    const dropped = method ? dropMethod(this.design, this.part!.id, method.definition.id) : this.design;
+    const part = this.part!;
+    const method = methodsOf(this.design, part).find((m) => Object.values(m.roles).includes(key));
+    const dropped = method ? dropMethod(this.design, part.id, method.method) : this.design;
+    const uses = (dropped.parts.find((p) => p.id === part.id)!.uses ?? []).filter((u) => u.key !== key);
     return [
       this.role(`Take a larger one: ${this.say(key)}, ${size.join(" and ")}`, [key, change]),
       ...smaller,
       ...(smaller.length === 0 ? this.thinner(shrink) : []),
-      ...this.ofPart(`Leave ${this.say(key)}, off`, { uses, methods: undefined }, dropped),
+      ...this.ofPart(`Leave ${this.say(key)}, off`, { uses }, dropped),
     ];
   }
 
@@ -672,18 +673,30 @@ class Ways {
   private lacks(): Candidate[] {
     const { part } = this;
     if (!part) return [];
-    return methodsOf(this.design, part)
-      .filter((m) => Object.values(m.roles).includes(this.check.key))
-      .flatMap((m): Candidate[] => [
-        {
-          say: `Put in what ${m.definition.name.toLowerCase()} takes`,
-          design: chooseMethod(this.design, part.id, m.definition, { at: m.method.at, ...m.method.choices }),
-        },
-        {
-          say: `Don’t make it by ${m.definition.name.toLowerCase()}`,
-          design: dropMethod(this.design, part.id, m.definition.id),
-        },
-      ]);
+    const { key, need, have } = this.check;
+    const methods = linesOf(this.design, part);
+    const line = methods.flatMap((m) => m.lines).find((l) => l.key === key && l.state !== "edited");
+    const more = { key, count: Math.ceil(need - have), ...(line?.forEach == null ? {} : { forEach: line.forEach }) };
+    return [
+      ...methods
+        .filter(({ of }) => Object.values(of.roles).includes(key))
+        .flatMap(({ of: { definition, method } }): Candidate[] => [
+          {
+            say: `Put in what ${definition.name.toLowerCase()} takes`,
+            design: chooseMethod(this.design, part.id, definition, { at: method.at, ...method.choices }),
+          },
+          {
+            say: `Don’t make it by ${definition.name.toLowerCase()}`,
+            design: dropMethod(this.design, part.id, method),
+          },
+        ]),
+      ...this.ofPart(
+        `Add ${more.count} of ${this.say(key)}`,
+        line?.what === "cut"
+          ? { cuts: [...(part.cuts ?? []), { ...more, mm: line.mm }] }
+          : { uses: [...(part.uses ?? []), more] },
+      ),
+    ];
   }
 }
 

@@ -136,7 +136,7 @@ export function MethodDialog({ onClose }: { onClose: () => void }) {
             }}
           />
         </div>
-        <Brings after={after} definition={definition} />
+        <Brings after={after} definition={definition} at={at} />
       </div>
       <div className="mt-5 flex items-center gap-2">
         <Button look="main" disabled={!can} onClick={take}>
@@ -175,12 +175,12 @@ function keysTaken(steps: string, key: readonly { key: string; kind: string }[])
 }
 
 /** What a method brings to the part: lines, working length, tools, cautions, minutes, and what that costs. */
-function Brings({ after, definition }: { after: ReturnType<typeof chooseMethod>; definition: MethodDefinition }) {
+function Brings({ after, definition, at }: { after: Design; definition: MethodDefinition; at: string }) {
   const partId = useBench((b) => b.part?.id);
   const design = useBench((b) => b.design);
   const say = useSayQuantity();
   const part = after.parts.find((p) => p.id === partId);
-  const found = part && linesOf(after, part).find((m) => m.of.definition.id === definition.id);
+  const found = part && linesOf(after, part).find((m) => m.of.definition.id === definition.id && m.of.method.at === at);
   if (!part || !found) return null;
   const { handsOn, waiting } = minutesOf(found.of);
   const cautions = cautionsOf(found.of);
@@ -196,6 +196,7 @@ function Brings({ after, definition }: { after: ReturnType<typeof chooseMethod>;
             {!design.key.some((e) => e.key === line.key) && (
               <span className="text-muted"> new in the key: {line.key}</span>
             )}
+            {line.state !== "as written" && <span className="text-muted"> {line.state}</span>}
           </li>
         ))}
         {part.tailMm != null && part.tailMm !== (was?.tailMm ?? null) && <li>{say(part.tailMm, "mm")} at each end</li>}
@@ -227,7 +228,7 @@ const EITHER: Readonly<Record<string, readonly [bought: string, made: string]>> 
 };
 
 /** Make or buy: material by the jars' own costs, and the minutes at the workshop's wage. */
-function MakeOrBuy({ definition, after }: { definition: MethodDefinition; after: ReturnType<typeof chooseMethod> }) {
+function MakeOrBuy({ definition, after }: { definition: MethodDefinition; after: Design }) {
   const partId = useBench((b) => b.part?.id);
   const components = useQuery(componentsQuery).data;
   const money = useQuery(moneyQuery).data;

@@ -18,7 +18,7 @@ export function Methods() {
       <h3 className="text-xs text-muted">Ends, links, knots</h3>
       <ul className="contents">
         {methods.map(({ of, lines }) => (
-          <li key={of.definition.id} className="flex items-baseline gap-1">
+          <li key={`${of.definition.id} ${of.method.at}`} className="flex items-baseline gap-1">
             <span>
               <strong>{of.definition.name}</strong>, {of.method.at}
               <span className="text-muted">
@@ -29,9 +29,9 @@ export function Methods() {
               </span>
             </span>
             <IconButton
-              label={`Don’t make it by ${of.definition.name}`}
+              label={`Don’t make it by ${of.definition.name}, ${of.method.at}`}
               className="size-6!"
-              onClick={() => draft.getState().edit((d) => dropMethod(d, part.id, of.definition.id))}
+              onClick={() => draft.getState().edit((d) => dropMethod(d, part.id, of.method))}
             >
               <X size={14} />
             </IconButton>
