@@ -538,6 +538,7 @@ describe("level and time", () => {
       at: "each L",
     });
     expect(minutesFor(countWhole(charms)).of.find((x) => x.say === "Ends, links and knots")?.minutes).toBe(1.5);
+    expect(sayMinutes({ handsOn: 119.6, waiting: 0 })).toBe("2 h hands on");
     expect(sayMinutes({ handsOn: 125, waiting: 30 })).toBe("2 h 5 min hands on, 30 min waiting");
   });
 });

@@ -37,8 +37,9 @@ describe("rows in sentences", () => {
       "Begin one side. Pick up 1 A and 2 B. That is one side. Pick up 1 C. " +
         "Make the other side the same, the last step first.",
     ]);
+    expect(text("2A (B) x0 C")).toEqual(["Pick up 2 A and 1 C."]);
     expect(text("W.2 >W.2@2 >C@last")).toEqual([
-      "Pick up 1 W through the 2nd hole. Pass through the 2nd the 2nd hole of W again. Pass through the last C again.",
+      "Pick up 1 W through the 2nd hole. Pass through the 2nd hole of the 2nd W again. Pass through the last C again.",
     ]);
     expect(text("7-8s, hang (D | 2B), join C")).toEqual([
       "Pick up 7 or 8 s. Hang 1 D and 2 B side by side. Link in 1 C.",

@@ -101,7 +101,7 @@ export interface PartLine {
   by?: unknown;
 }
 
-/** Whether two lines take the same thing for the same purpose: of one wire, a cut of another length is another thing. */
+/** Whether two lines take the same thing for the same purpose: of one wire, a cut of another length is another. */
 export const isSameThing = (a: PartLine, b: PartLine) =>
   a.key === b.key &&
   (a.forEach ?? null) === (b.forEach ?? null) &&
@@ -269,8 +269,8 @@ export function chooseMethod(design: Design, partId: string, definition: MethodD
 const head = ({ id, name, version }: MethodDefinition) => ({ id, name, version });
 
 /**
- * One thing is made in one way: the same method, or another one for it, takes its place. Ends are one thing, one of them
- * or both; of what is made for each of something, each key is a thing of its own.
+ * One thing is made in one way: the same method, or another one for it, takes its place. Ends are one thing, one of
+ * them or both; of what is made for each of something, each key is a thing of its own.
  */
 function isRival(design: Design, m: PartMethod, definition: MethodDefinition, at: string): boolean {
   if (m.at !== at && (isEach(m.at) || isEach(at))) return false;

@@ -84,11 +84,12 @@ export function minutesFor(counting: Counting, trials: readonly Pick<Trial, "min
 
 const toFive = (minutes: number) => Math.max(5, Math.round(minutes / 5) * 5);
 
-/** `45 min, and 30 min of waiting`. */
+/** `45 min hands on, 30 min waiting`; hours from an hour and a half on. */
 export function sayMinutes({ handsOn, waiting }: Pick<Minutes, "handsOn" | "waiting">): string {
-  const said = (n: number) =>
-    n < 90
-      ? `${Math.round(n)} min`
-      : `${Math.floor(n / 60)} h${Math.round(n % 60) === 0 ? "" : ` ${Math.round(n % 60)} min`}`;
+  const said = (minutes: number) => {
+    const n = Math.round(minutes);
+    if (n < 90) return `${n} min`;
+    return `${Math.floor(n / 60)} h${n % 60 === 0 ? "" : ` ${n % 60} min`}`;
+  };
   return waiting > 0 ? `${said(handsOn)} hands on, ${said(waiting)} waiting` : `${said(handsOn)} hands on`;
 }

@@ -171,6 +171,7 @@ class Sentences {
       case "pass":
         return this.pass(step);
       case "repeat": {
+        if (step.times.n === 0) return;
         const done = `Do this ${timesOf(range(step.times))}`;
         this.repeated(step.step, done);
         if (step.between && step.times.n > 1) {
@@ -280,7 +281,7 @@ class Sentences {
     const { level, lead } = this.told;
     const what =
       step.step.type === "pick"
-        ? `${step.which === null ? "" : whichOf(step.which)}${passed(step.step)}`
+        ? passed(step.step, step.which === null ? "" : whichOf(step.which))
         : listed(passedIn(step.step.steps));
     if (what === "") return;
     const times = step.times === null ? "" : `, ${timesOf(range(step.times))}`;
@@ -306,7 +307,7 @@ class Sentences {
       const said = alike ? `${times[0]!.n}` : listed(times.map((t) => `${t.n} for ${t.size}`));
       return this.say(`Skip ${said} links`);
     }
-    this.repeated(step.group!, `Do this ${this.bySizes(times)}`);
+    if (times.some((t) => t.n > 0)) this.repeated(step.group!, `Do this ${this.bySizes(times)}`);
     if (step.between && times.some((t) => t.n > 1)) {
       this.begin("Begin what comes between two repeats");
       this.steps(step.between);
@@ -379,10 +380,11 @@ const repeatsInside = (step: Step): boolean => {
   return found || step.type === "repeat";
 };
 
-/** What a pass goes through, as one names it: `W`, `2 T`, `the 2nd hole of W`. */
-function passed(p: PickStep): string {
+/** What a pass goes through, as one names it: `W`, `2 T`, `the 2nd hole of the last W`. */
+function passed(p: PickStep, which = ""): string {
   const many = p.n === 1 && p.least === 1 ? "" : `${range(p)} `;
-  return p.hole === 1 ? `${many}${p.key}` : `the ${nth(p.hole)} hole of ${many}${p.key}`;
+  const hole = p.hole === 1 ? "" : `the ${nth(p.hole)} hole of `;
+  return `${hole}${which}${many}${p.key}`;
 }
 
 /** What a pass along a whole bracket goes through, in order. */
