@@ -19,7 +19,7 @@ import {
   SHIPPED,
   toolsOf,
 } from "../src/method/index.ts";
-import { levelOf, minutesFor, sayMinutes } from "../src/sheet/index.ts";
+import { levelOf, madeOf, minutesFor, sayMinutes } from "../src/sheet/index.ts";
 import { takeWay, waysOut } from "../src/ways/index.ts";
 
 const KEY = [
@@ -487,6 +487,33 @@ describe("choosing again", () => {
     expect(methodsOf(odd, partOf(odd))).toEqual([]);
     // Read twice it is the same list: a page that watches it is not told of a change each time.
     for (const d of [design(), odd]) expect(definitionsIn(d)).toBe(definitionsIn(d));
+  });
+});
+
+describe("on the maker's sheet", () => {
+  const said = (d: Design) => madeOf(countWhole(d), partOf(d));
+
+  it("says how an end is made, what it takes as the bag has it, what to leave, and with which tools", () => {
+    const choice = { at: "both ends", values: { cover: "cover", wires: "single" } };
+    const d = chooseMethod(design(), "p", method("crimp-rounded"), choice);
+    const text =
+      "Rounded crimp, with a cover, a single wire and a dummy piece. " +
+      "A crimp closed round with rounding pliers. It holds two passes: a single wire gets a dummy piece. " +
+      "Loop to the clasp: 4\u00a0mm. Takes 2 X, 2 XC and 2 S of 15\u00a0mm. " +
+      "Leave 50\u00a0mm of S at each for it. With rounding crimp pliers and side cutters.";
+    expect(said(d)).toEqual([{ label: "both ends", text }]);
+    const uses = partOf(d).uses!.flatMap((u) => (u.key === "X" ? [{ ...u, count: 4 }] : []));
+    const edited = { ...d, parts: [{ ...partOf(d), uses }] };
+    expect(said(edited)[0]!.text).toContain("Takes 4 X and 2 S of 15\u00a0mm.");
+  });
+
+  it("says what is there already, what is linked in, and what rests", () => {
+    const there = chooseMethod(design({ steps: "X 20O X" }), "p", method("crimp-folded"), { at: "both ends" });
+    expect(said(there)[0]!.text).toContain("Takes 2 X.");
+    const linked = chooseMethod(design(), "p", method("ring-link"), { at: "one end" });
+    expect(said(linked)).toMatchObject([{ label: "one end", text: expect.stringContaining("Takes 1 JR.") as string }]);
+    const glued = chooseMethod(design(), "p", method("knot-surgeon"), { at: "one end", values: { glue: "at hand" } });
+    expect(said(glued)[0]!.text).toMatch(/^Surgeon’s knot, the maker’s own glue\..* Then it rests for \d+ min\.$/);
   });
 });
 

@@ -1,6 +1,7 @@
 /** Fit, lengths, sentences and the maker's sheet over HTTP, against the demo in a real database. */
 import { countWhole } from "@jar-count/core/count";
 import { type BoxDetail, Design, type FitAnswer, type LengthsAnswer } from "@jar-count/core/contract";
+import { chooseMethod, SHIPPED } from "@jar-count/core/method";
 import { layOut } from "@jar-count/core/picture";
 import { sentencesOf, sheetFor } from "@jar-count/core/sheet";
 import { takeWay } from "@jar-count/core/ways";
@@ -131,6 +132,13 @@ describe("the maker's sheet", () => {
     expect(answer.headers.get("content-type")).toContain("application/pdf");
     return getDocument({ data: new Uint8Array(await answer.arrayBuffer()), useSystemFonts: true }).promise;
   };
+  const textOf = async (path: string) => {
+    const pdf = await pdfOf(path);
+    let text = "";
+    for (let n = 1; n <= pdf.numPages; n++)
+      text += (await (await pdf.getPage(n)).getTextContent()).items.map((i) => ("str" in i ? i.str : "")).join(" ");
+    return text;
+  };
 
   test.each([
     ["a4", 595.28],
@@ -211,14 +219,7 @@ describe("the maker's sheet", () => {
       (l) => designs.find((d) => d.designId === l.designId)?.design.name === "Dye Vat Swings",
     )!;
     const path = `/api/boxes/${box.id}/sheet.pdf?line=${line.id}&first=${box.colourways[0]!.id}`;
-    const textOf = async () => {
-      const pdf = await pdfOf(path);
-      let text = "";
-      for (let n = 1; n <= pdf.numPages; n++)
-        text += (await (await pdf.getPage(n)).getTextContent()).items.map((i) => ("str" in i ? i.str : "")).join(" ");
-      return text;
-    };
-    const before = await textOf();
+    const before = await textOf(path);
     const { design } = await demo.call("readDesign", { params: { id: line.designId } });
     const parts = design.parts.map((p) => ({ ...p, steps: p.steps?.replace("7c", "9c") ?? null }));
     const saved = { requestKey: randomUUID(), revision: line.revision, reason: "longer", design: { ...design, parts } };
@@ -226,8 +227,28 @@ describe("the maker's sheet", () => {
     const changes = { lines: { put: [{ ...line, revision: line.revision + 1 }] } };
     const change = { requestKey: randomUUID(), version: box.version, changes };
     expect((await demo.send("PATCH", `/api/boxes/${box.id}`, change)).status).toBe(200);
-    expect(await textOf()).toBe(before);
+    expect(await textOf(path)).toBe(before);
     expect(before).toContain("Pick up 1 t, 7 c and 1 t.");
+  });
+
+  test("says how the ends are made, what each takes, and with which tools", async () => {
+    const { box } = await found("Letterpress");
+    const [line] = box.lines;
+    const { design } = await demo.call("readDesign", { params: { id: line!.designId } });
+    const part = design.parts.find((p) => p.stringing != null)!;
+    const folded = SHIPPED.find((m) => m.id === "crimp-folded")!;
+    const made = chooseMethod(design, part.id, folded, { at: "both ends", values: { cover: "cover" } });
+    const saved = { requestKey: randomUUID(), revision: line!.revision, reason: "ends", design: made };
+    expect((await demo.send("PUT", `/api/designs/${line!.designId}`, saved)).status).toBe(200);
+    const changes = { lines: { put: [{ ...line!, revision: line!.revision + 1 }] } };
+    const change = { requestKey: randomUUID(), version: box.version, changes };
+    expect((await demo.send("PATCH", `/api/boxes/${box.id}`, change)).status).toBe(200);
+    const [first] = box.colourways;
+    const text = await textOf(`/api/boxes/${box.id}/sheet.pdf?line=${line!.id}&first=${first!.id}&unit=in`);
+    expect(text.replace(/\s+/g, " ")).toMatch(
+      /Both ends: Folded crimp, with a cover\..* Loop to the clasp: .*in\. Takes 2 \w+ and 2 \w+\. Leave .* at each/,
+    );
+    expect(text.replace(/\s+/g, " ")).toContain("With crimping pliers and side cutters.");
   });
 
   test("draws a long strand as the core lays it", async () => {

@@ -89,7 +89,8 @@ function notesAt({ text, rows, comments }: Pattern, i: number) {
   return { before: said(last, row.from), own: said(row.from, ends), behind: said(ends, text.length + 1) };
 }
 
-const sentence = (words: string) => {
+/** Words with a full stop, where they have no other end. */
+export const sentence = (words: string) => {
   const trimmed = words.trim();
   return /[.!?]$/.test(trimmed) ? trimmed : `${trimmed}.`;
 };
@@ -103,8 +104,10 @@ function leadOf(design: Design, part: Part): string {
   return WIRES.test(said) ? "the wire" : "the cord";
 }
 
-const mm = (n: number) => `${plainNumber(n, 2)}\u00a0mm`;
-const listed = (items: readonly string[]) =>
+/** A length in a sentence, its unit behind a no-break space: said in inches where one likes. */
+export const mm = (n: number) => `${plainNumber(n, 2)}\u00a0mm`;
+/** `A`, `A and B`, `A, B and C`. */
+export const listed = (items: readonly string[]) =>
   items.length < 2 ? items.join("") : `${items.slice(0, -1).join(", ")} and ${items.at(-1)!}`;
 const nth = (n: number) => {
   const last = n % 100 >= 11 && n % 100 <= 13 ? 0 : n % 10;

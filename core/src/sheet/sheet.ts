@@ -12,10 +12,10 @@ import {
 import { type Counting, countWhole, type StrungPartOf } from "../count/index.ts";
 import { checkFit } from "../fit/index.ts";
 import { finishedMm } from "../length/index.ts";
-import { methodsOf, toolsOf } from "../method/index.ts";
 import { type Appearance, appearancesOf, laidOf, layOut, type Picture } from "../picture/index.ts";
 import { type Contents, contentsOf, type KeyCard } from "../run/index.ts";
 import { type Judged, levelOf } from "./level.ts";
+import { madeOf } from "./made.ts";
 import { type Minutes, minutesFor } from "./minutes.ts";
 import { rowPicturesOf, type RowPicture } from "./rowPictures.ts";
 import { sentencesOf } from "./sentences.ts";
@@ -38,8 +38,9 @@ export interface SheetPart {
   makes: number;
   /** The letter by which other parts take it; null where it stands for itself. */
   as: string | null;
-  tools: string[];
   rows: SentenceRow[];
+  /** How its ends, links and knots are made, each with its tools. */
+  made: SentenceRow[];
   picture: Picture | null;
   /** One picture a row, of parts that are stitched: what is there, and what is new. */
   byRow: RowPicture[];
@@ -196,8 +197,8 @@ function partOf(
     name: part.name,
     makes: part.makes ?? 1,
     as: part.as ?? null,
-    tools: [...new Set(methodsOf(counting.design, part).flatMap(toolsOf))],
     rows: sentencesOf(counting.design, part, level, size),
+    made: madeOf(counting, part),
     picture: picture.marks.length + picture.fittings.length + picture.links.length > 0 ? picture : null,
     byRow: rowPicturesOf(counting, strung, looks, laid),
     // How long the thread of a ring is says nothing of the ring.

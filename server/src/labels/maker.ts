@@ -101,7 +101,7 @@ class SheetPdf {
     doc.font("title").fontSize(24).fillColor(INK).text(name);
     doc.font("plain").fontSize(12).text([theme, variant].filter(Boolean).join(", "));
     doc.moveDown(0.4);
-    this.say(`${judged.level.slice(0, 1).toUpperCase()}${judged.level.slice(1)} · ${sayMinutes(minutes)}`);
+    this.say(`${capital(judged.level)} · ${sayMinutes(minutes)}`);
     if (times > 1) this.say(`The box makes it ${times} times.`);
     for (const { label, comesOutMm } of sizes)
       this.say(comesOutMm > 0 ? `Size ${label}: ${this.length(comesOutMm)}` : `Size ${label}`);
@@ -196,16 +196,12 @@ class SheetPdf {
     const letter = part.as === null ? "" : ` (${part.as})`;
     this.heading(`${part.name}${letter}${many}`, 60);
     if (part.comesOutMm > 0) this.say(`Comes out at ${this.length(part.comesOutMm)}.`);
-    if (part.tools.length > 0) this.say(`With ${part.tools.join(", ")}.`);
     if (part.picture) this.picture(part);
     part.rows.forEach(({ label, text }, i) => {
-      const begun = label
-        ? `${label.slice(0, 1).toUpperCase()}${label.slice(1)}: `
-        : part.rows.length > 1
-          ? `${i + 1}: `
-          : "";
+      const begun = label ? `${capital(label)}: ` : part.rows.length > 1 ? `${i + 1}: ` : "";
       if (text !== "" || label) this.say(text, 10, begun);
     });
+    for (const { label, text } of part.made) this.say(text, 10, `${capital(label!)}: `);
     if (part.byRow.length > 0) this.rows(part);
   }
 
@@ -257,6 +253,8 @@ class SheetPdf {
     doc.x = MARGIN;
   }
 }
+
+const capital = (words: string) => words.slice(0, 1).toUpperCase() + words.slice(1);
 
 const EMPTY = {
   fittings: [],

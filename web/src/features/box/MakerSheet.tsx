@@ -191,14 +191,7 @@ function PartOf({ part, looks }: { part: SheetPart; looks: ReadonlyMap<string, A
         {part.as !== null && <span className="font-mono"> {part.as}</span>}
         {part.makes > 1 && <span className="text-muted">, {sayNumber(part.makes)} of it</span>}
       </h3>
-      <p className="text-muted">
-        {[
-          part.comesOutMm > 0 && `Comes out at ${say(part.comesOutMm, "mm")}`,
-          part.tools.length > 0 && `with ${part.tools.join(", ")}`,
-        ]
-          .filter(Boolean)
-          .join(" · ")}
-      </p>
+      {part.comesOutMm > 0 && <p className="text-muted">Comes out at {say(part.comesOutMm, "mm")}</p>}
       {part.picture && <AtRealSize picture={part.picture} looks={looks} label={`${part.name}, at real size`} />}
       <ol className="mt-2 max-w-[75ch]" aria-label={`Steps of ${part.name}`}>
         {part.rows.map((row, i) => (
@@ -212,6 +205,16 @@ function PartOf({ part, looks }: { part: SheetPart; looks: ReadonlyMap<string, A
           </li>
         ))}
       </ol>
+      {part.made.length > 0 && (
+        <ul className="mt-1 max-w-[75ch]" aria-label={`Ends, links and knots of ${part.name}`}>
+          {part.made.map(({ label, text }) => (
+            <li key={`${label} ${text}`} className="py-1">
+              <strong className="mr-1 inline-block first-letter:uppercase">{label}:</strong>
+              {inUnit(text, unit)}
+            </li>
+          ))}
+        </ul>
+      )}
       {part.byRow.length > 0 && (
         <>
           <p className="mt-2 text-muted">
