@@ -196,7 +196,7 @@ function Brings({ after, definition, at }: { after: Design; definition: MethodDe
             {!design.key.some((e) => e.key === line.key) && (
               <span className="text-muted"> new in the key: {line.key}</span>
             )}
-            {line.state !== "as written" && <span className="text-muted"> {line.state}</span>}
+            {line.state !== "as written" && <span className="text-muted">, {line.state}</span>}
           </li>
         ))}
         {part.tailMm != null && part.tailMm !== (was?.tailMm ?? null) && <li>{say(part.tailMm, "mm")} at each end</li>}
