@@ -252,6 +252,24 @@ test("the maker's sheet: read on the page, downloaded, its text read and its pic
   await expect(sheet).toContainText(/Comes out at 16 \d+\/\d+ in/);
 });
 
+test("the sheet says how ends are made, what each takes and with which tools", async ({ page }) => {
+  await openMonth(page, "Letterpress");
+  await stage(page, "Contents");
+  await page.getByRole("button", { name: "Add a design" }).click();
+  await page.keyboard.type("sluice");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("link", { name: "Sluice Gate Necklace" })).toBeVisible();
+  await stage(page, "Lists");
+  await page.getByRole("button", { name: "Maker’s sheet" }).click();
+  await page.getByLabel("Design").selectOption({ label: "Sluice Gate Necklace" });
+  const ends = page.getByRole("list", { name: "Ends, links and knots of Front" });
+  await expect(ends).toContainText("Folded crimp, with a cover.");
+  await expect(ends).toContainText("Takes 2 CC and 2 X.");
+  await expect(ends).toContainText("With crimping pliers and side cutters.");
+  await expect(page.getByRole("list", { name: "Ends, links and knots of Stone drop" })).toContainText("Takes 1 HP.");
+  expect(await faults(page)).toEqual([]);
+});
+
 test("what a chosen component does wrong is told with the colours, and may stand there by a note", async ({ page }) => {
   await openDesign(page, "Smoke and Honey Stretch Bracelet");
   await toggleKey(page, "H");

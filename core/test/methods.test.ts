@@ -512,6 +512,15 @@ describe("on the maker's sheet", () => {
     expect(said(there)[0]!.text).toContain("Takes 2 X.");
     const linked = chooseMethod(design(), "p", method("ring-link"), { at: "one end" });
     expect(said(linked)).toMatchObject([{ label: "one end", text: expect.stringContaining("Takes 1 JR.") as string }]);
+    // The same method for two charms: each says its own.
+    const rings = ["L", "H"].reduce(
+      (d, key) => chooseMethod(d, "p", method("jump-ring-charm"), { at: `each ${key}` }),
+      design({ steps: "hang L, hang H" }),
+    );
+    expect(said(rings).map(({ label, text }) => [label, /Takes [^.]*/.exec(text)?.[0]])).toEqual([
+      ["each L", "Takes 1 JR"],
+      ["each H", "Takes 1 JR"],
+    ]);
     const glued = chooseMethod(design(), "p", method("knot-surgeon"), { at: "one end", values: { glue: "at hand" } });
     expect(said(glued)[0]!.text).toMatch(/^Surgeon’s knot, the maker’s own glue\..* Then it rests for \d+ min\.$/);
   });

@@ -163,7 +163,8 @@ export function checkLacks(f: Finder, of: PartAt) {
       if (!known.names.includes(method.definition.name)) known.names.push(method.definition.name);
     }
   }
-  const isEdited = (l: PartLine) => edited.some(({ by, line }) => l.by === by && l.key === line.key);
+  const isEdited = (l: PartLine) =>
+    edited.some(({ by, line }) => l.by === by && l.key === line.key && (l.forEach ?? null) === line.forEach);
   for (const { lines, names, need } of needs) {
     const line = lines[0]!;
     const written = line.what === "cut" ? (part.cuts ?? []) : [...(part.uses ?? []), ...hungBy(design, line)];

@@ -1,6 +1,6 @@
 import type { Part, SentenceRow } from "../contract/index.ts";
 import { type Counting, ofSize } from "../count/index.ts";
-import { type ChosenMethod, lengthOf, linesOf, minutesOf, toolsOf } from "../method/index.ts";
+import { type ChosenMethod, lengthOf, linesOf, minutesOf, type PartLine, toolsOf } from "../method/index.ts";
 import { listed, mm, sentence } from "./sentences.ts";
 
 /** How the ends, links and knots of a part are made, a row each: how, what each takes, and with which tools. */
@@ -15,8 +15,8 @@ export function madeOf({ design, answer }: Counting, part: Part): SentenceRow[] 
       return n > 0 ? [`${name}: ${mm(n)}.`] : [];
     });
     // As the part has it now, edited lines too; and what was there already.
-    const own = <T extends { key: string; by?: unknown }>(list: readonly T[] | null | undefined) =>
-      (list ?? []).filter((line) => line.by === definition.id);
+    const own = <T extends PartLine>(list: readonly T[] | null | undefined) =>
+      (list ?? []).filter((line) => line.by === definition.id && (line.forEach ?? null) === of.each);
     const many = (count: Parameters<typeof ofSize>[0]) => ofSize(count, answer.size) ?? 0;
     const takes = [
       ...own(part.uses).map((use) => [use.key, many(use.count), null] as const),

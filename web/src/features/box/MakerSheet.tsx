@@ -246,6 +246,9 @@ function greyed({ picture, isNew }: RowPicture, looks: ReadonlyMap<string, Appea
   return { picture: { ...picture, marks }, looks: all };
 }
 
+/** How wide a picture may be on a phone's screen of 320 px, at 96 px an inch, with its margins. */
+const PHONE_MM = 60;
+
 /** A picture in its own millimetres: printed at 100 %, it can be held against the piece. */
 function AtRealSize({
   picture,
@@ -263,8 +266,10 @@ function AtRealSize({
     () => pictureAsSvg(picture, looks, unit, { bare: path !== undefined, ...(path ? { path } : {}) }),
     [picture, looks, unit, path],
   );
+  // Where it may be wider than a phone's screen, it scrolls by keyboard too.
+  const scrolls = picture.right - picture.left > PHONE_MM ? { role: "region", tabIndex: 0 } : {};
   return (
-    <div className="overflow-x-auto py-2">
+    <div className="overflow-x-auto py-2" {...scrolls} aria-label={scrolls.role && `${label}, scrolls sideways`}>
       <img
         alt={label}
         className="max-w-none rounded"
