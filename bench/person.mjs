@@ -1,7 +1,8 @@
 /**
  * What a person feels, against a running server: from a key to its paint, from a click to what it opens, bytes that are
  * really sent, and many readers at once from a process of their own. Each figure stands beside its aim and beside a
- * baseline of the same run. The waits between are a person's pace: a key is measured when the one before is done with.
+ * baseline of the same run. The waits between are a person's pace: a key is measured when the one before is done
+ * with, and a page when it is idle.
  */
 import { chromium as browserType } from "@playwright/test";
 import { fork } from "node:child_process";
@@ -23,11 +24,24 @@ const WATCH = `
   }, true);
 `;
 
+/** Until the page has painted and has nothing left to do. */
+const idle = (page) =>
+  page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestIdleCallback(() => done()))));
+
+/** A key as a person presses it, and as long until the next one, ms: the one before is done with by then. */
+const press = (page, key, delay) => page.keyboard.press(key, { delay });
+
+/** Larger, larger, smaller, smaller, as a person presses: forty steps. */
+async function zoom(page) {
+  for (let i = 0; i < 40; i++)
+    await page.getByRole("button", { name: i % 4 < 2 ? "Larger" : "Smaller", exact: true }).click({ delay: 100 });
+}
+
 /** Does something on the page, and returns the times from each event of a type to the paint behind it, ms. */
 async function paintsOf(page, work, type = "keydown") {
   await page.evaluate(() => (window.paints.length = 0));
   await work();
-  await page.waitForTimeout(150);
+  await idle(page);
   return page.evaluate((type) => window.paints.filter((p) => p.type === type).map((p) => p.ms), type);
 }
 
@@ -64,8 +78,7 @@ export async function person(url, databaseUrl, executablePath, report) {
   await page.locator("#f").click();
   const bare = await paintsOf(page, async () => {
     for (let i = 0; i < 60; i++) {
-      await page.keyboard.press(i % 2 ? "Backspace" : "7");
-      await page.waitForTimeout(40);
+      await press(page, i % 2 ? "Backspace" : "7", 40);
     }
   });
   const base = { median: at(bare, 0.5), p95: at(bare, 0.95) };
@@ -90,9 +103,9 @@ export async function person(url, databaseUrl, executablePath, report) {
     const times = [];
     for (let i = 0; i < 5; i++) {
       await opens(page, "Theme", "input[type=month]");
-      await page.waitForTimeout(300);
+      await idle(page);
       times.push(await opens(page, stage, selector));
-      await page.waitForTimeout(500);
+      await idle(page);
     }
     // The first time its code comes as well: the cold case is the worst of these.
     report.line(`open ${stage}, large box`, `median ${at(times, 0.5).toFixed(0)} ms, cold ${times[0].toFixed(0)} ms`, [
@@ -101,7 +114,7 @@ export async function person(url, databaseUrl, executablePath, report) {
   }
 
   await opens(page, "Colours", "[data-cell]");
-  await page.waitForTimeout(1000);
+  await idle(page);
   const saves = [];
   page.on("response", async (r) => {
     if (!/^(PUT|PATCH)$/.test(r.request().method()) || !r.url().includes("/api/boxes/")) return;
@@ -116,8 +129,7 @@ export async function person(url, databaseUrl, executablePath, report) {
     await paintsOf(page, async () => {
       await page.keyboard.press("End");
       for (let i = 0; i < 40; i++) {
-        await page.keyboard.press(i % 4 < 2 ? "5" : "Backspace");
-        await page.waitForTimeout(120);
+        await press(page, i % 4 < 2 ? "5" : "Backspace", 120);
       }
     }),
     50,
@@ -127,12 +139,12 @@ export async function person(url, databaseUrl, executablePath, report) {
   for (let i = 0; i < 8; i++) {
     await page.locator(`[data-cell="${i},2"]`).click();
     await page.keyboard.type(`tone ${100 + i}`);
-    await page.waitForTimeout(300);
+    await idle(page);
+    const saved = page.waitForResponse((r) => r.request().method() === "PATCH" && r.url().includes("/api/boxes/"));
     chosen.push(...(await paintsOf(page, () => page.keyboard.press("Enter"))));
-    await page.waitForTimeout(700);
+    await saved;
   }
   painted("a component chosen in a cell", chosen, 80, 120);
-  await page.waitForTimeout(1500);
   const worst = saves.reduce((a, b) => (a.ms > b.ms ? a : b));
   report.line(
     "an autosave",
@@ -235,8 +247,7 @@ async function typing(page, url, painted) {
             await page.keyboard.press(places[(i / 40) % places.length]);
             await page.keyboard.press("End");
           }
-          await page.keyboard.press(["Space", "C", "Backspace", "Backspace"][i % 4]);
-          await page.waitForTimeout(60);
+          await press(page, ["Space", "C", "Backspace", "Backspace"][i % 4], 60);
         }
       }),
       ...aim,
@@ -280,27 +291,20 @@ async function pieces(page, url, painted) {
       ...subs,
     ],
   };
-  for (const [what, design, key, zoom] of [
+  for (const [what, design, key, aim] of [
     ["stitched ring of 5,000", ring, [40, 80], [16, 33]],
     ["necklace of 12 parts and 600 beads as worn", necklace, [25, 40], [16, 24]],
   ]) {
     await page.goto(`${url}/designs/${await putDesign(url, design)}`);
     const drawn = page.getByTestId("strand");
     await drawn.waitFor();
-    await page.waitForTimeout(1000);
-    const step = async () => {
-      for (let i = 0; i < 40; i++) {
-        await page.getByRole("button", { name: i % 4 < 2 ? "Larger" : "Smaller", exact: true }).click();
-        await page.waitForTimeout(100);
-      }
-    };
-    painted(`zoom step, ${what}`, await paintsOf(page, step, "click"), ...zoom);
+    await idle(page);
+    painted(`zoom step, ${what}`, await paintsOf(page, () => zoom(page), "click"), ...aim);
     await page.locator(".cm-content").click();
     await page.keyboard.press("Control+End");
     const type = async () => {
       for (let i = 0; i < 80; i++) {
-        await page.keyboard.press(["Space", "C", "Backspace", "Backspace"][i % 4]);
-        await page.waitForTimeout(80);
+        await press(page, ["Space", "C", "Backspace", "Backspace"][i % 4], 80);
       }
     };
     painted(`a key, ${what}`, await paintsOf(page, type), ...key);
@@ -310,7 +314,7 @@ async function pieces(page, url, painted) {
     const drag = async () => {
       for (let i = 0; i < 60; i++) {
         await page.mouse.move(box.x + box.width / 2 + i * 3, box.y + box.height - 12 - i * 2);
-        await page.waitForTimeout(50);
+        await idle(page);
       }
     };
     painted(`a step of a drag, ${what}`, await paintsOf(page, drag, "pointermove"), 16, 24);
@@ -374,22 +378,8 @@ async function strip(page, url, painted, report) {
   await page.goto(`${url}/designs/${id}`);
   const drawn = page.getByTestId("strand");
   await drawn.waitFor();
-  await page.waitForTimeout(1000);
-  painted(
-    "zoom step, strip of 5,000",
-    await paintsOf(
-      page,
-      async () => {
-        for (let i = 0; i < 40; i++) {
-          await page.getByRole("button", { name: i % 4 < 2 ? "Larger" : "Smaller", exact: true }).click();
-          await page.waitForTimeout(100);
-        }
-      },
-      "click",
-    ),
-    16,
-    24,
-  );
+  await idle(page);
+  painted("zoom step, strip of 5,000", await paintsOf(page, () => zoom(page), "click"), 16, 24);
   const box = await drawn.boundingBox();
   await page.mouse.move(box.x + 40, box.y + box.height / 2);
   await page.mouse.down();
@@ -400,7 +390,7 @@ async function strip(page, url, painted, report) {
       async () => {
         for (let i = 0; i < 60; i++) {
           await page.mouse.move(box.x + 44 + i * 10, box.y + box.height / 2);
-          await page.waitForTimeout(50);
+          await idle(page);
         }
       },
       "pointermove",
@@ -466,20 +456,14 @@ async function jars(context, url, painted, report) {
     times.push(Date.now() - began);
   }
   report.line("jars of 20,000: rows painted", `median ${at(times, 0.5)} ms`, [[at(times, 0.5), 1000]]);
-  await page.waitForTimeout(1000);
+  await idle(page);
   await page.getByRole("searchbox", { name: "Find a component" }).click();
   painted(
     "jars of 20,000: a letter of a search",
     await paintsOf(page, async () => {
       for (let turn = 0; turn < 4; turn++) {
-        for (const letter of "round 12") {
-          await page.keyboard.press(letter === " " ? "Space" : letter);
-          await page.waitForTimeout(80);
-        }
-        for (let i = 0; i < 8; i++) {
-          await page.keyboard.press("Backspace");
-          await page.waitForTimeout(80);
-        }
+        for (const letter of "round 12") await press(page, letter === " " ? "Space" : letter, 80);
+        for (let i = 0; i < 8; i++) await press(page, "Backspace", 80);
       }
     }),
     30,
