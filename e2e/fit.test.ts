@@ -69,13 +69,14 @@ test("a fit check stops one, and there are two ways out", async ({ page }) => {
 
 test("a finding is let stand by a note that stays with the revision, until it gets worse", async ({ page }) => {
   await openDesign(page, "Sampler: what passes");
+  await page.getByLabel("Who", { exact: true }).selectOption({ label: "Wren" });
   await tally(page)
     .getByRole("button", { name: /^Ways out/ })
     .click();
   const hole = finding(page, "need a hole of 0.96 mm");
   await hole.getByRole("button", { name: "Let it stand" }).click();
   await hole.getByLabel("Why it may stand").fill("Tried it: with a push it goes through");
-  await hole.getByLabel("Who says so").fill("Wren");
+  await expect(hole.getByLabel("Who says so")).toHaveValue("Wren");
   await hole.getByRole("button", { name: "Keep this note" }).click();
   const stands = dialog(page, "Does it fit?").getByRole("region", { name: "Let stand" });
   await expect(stands).toContainText("“Tried it: with a push it goes through” Wren");
@@ -294,8 +295,9 @@ test("what a chosen component does wrong is told with the colours, and may stand
   await expect(wrong).toContainText("Press Bed Bracelet · every colourway");
   await expect(wrong).toContainText("need a hole of 0.97 mm; v, 2 mm round, has 0.9 mm.");
   await wrong.getByRole("button", { name: "Let it stand" }).first().click();
+  await page.getByLabel("Who", { exact: true }).selectOption({ label: "Wren" });
   await wrong.getByLabel("Why it may stand").fill("Reamed by hand");
   await wrong.getByRole("button", { name: "Keep this note" }).click();
-  await expect(wrong).toContainText("Stands: “Reamed by hand”");
+  await expect(wrong).toContainText("Stands: “Reamed by hand” Wren, ");
   expect(await faults(page)).toEqual([]);
 });

@@ -7,11 +7,17 @@ import { bundleMm } from "./packing.ts";
 
 const isBead = ({ kind }: Measured) => kind === "bead" || kind === "focal";
 
-/** The stringing that goes through a part's beads: its own, and what runs beside it; nothing on chain or on a pin. */
+/** The stringing that goes through a part's beads: its own, and what runs beside it; nothing on chain. */
 function stringingOf(f: Finder, { part }: PartAt): string[] {
   const own = part.stringing == null ? undefined : f.counting.roles.get(part.stringing);
   if (own?.type !== "stringing" || own.linkMm !== null) return [];
   return [own.key, ...(part.also ?? []).map((a) => a.key)];
+}
+
+/** The pin of a part that is strung on nothing: it goes through each bead once. */
+function pinOf(f: Finder, { part }: PartAt): string[] {
+  const pin = (part.uses ?? []).find((u) => isPin(f.roles.get(u.key)))?.key;
+  return pin === undefined || part.stringing != null ? [] : [pin];
 }
 
 /** Keys of one line of the rows: of a mix its members, each of which must let everything through. */
@@ -32,10 +38,11 @@ const bundle = (thick: readonly number[], n: number) => bundleMm(thick.map((d) =
 
 /** Passes through each hole, against what the hole takes. */
 export function checkHoles(f: Finder, of: PartAt) {
-  const keys = stringingOf(f, of);
-  if (keys.length === 0) return checkPinned(f, of);
-  const { part, strung, passes, methods } = of;
-  const ends = endsOf(strung.whole);
+  const [strung, pin] = [stringingOf(f, of), pinOf(f, of)];
+  const keys = strung.length > 0 ? strung : pin;
+  if (keys.length === 0) return;
+  const { part, passes, methods } = of;
+  const ends = endsOf(of.strung.whole);
   const atEnd = new Set([...ends.first, ...ends.last].flatMap((e) => ("key" in e ? [e.key] : [])));
   const again = methods.reduce((sum, m) => sum + (m.each === null ? m.definition.needs.through : 0), 0);
   const name = keys.map((key) => f.say(key)).join(" and ");
@@ -43,7 +50,7 @@ export function checkHoles(f: Finder, of: PartAt) {
     for (const key of keysUnder(f, written)) {
       const bead = f.roles.get(key);
       if (!bead || isCrimp(bead) || (!isBead(bead) && bead.holeMm == null)) continue;
-      const n = most + (atEnd.has(written) ? again * (part.strands ?? 1) : 0);
+      const n = keys === pin ? 1 : most + (atEnd.has(written) ? again * (part.strands ?? 1) : 0);
       const thick = thicknesses(f, "hole", of, keys);
       const have = f.ask("hole", of, key, "holeMm");
       if (thick === null || have === null) continue;
@@ -59,31 +66,6 @@ export function checkHoles(f: Finder, of: PartAt) {
         message:
           `${many(n, "pass", "passes")} of ${name} ${n === 1 ? "needs" : "need"} a hole of ` +
           `${isEstimate ? "about " : ""}${mm(need)}; ${f.say(key)}, has ${mm(have)}.`,
-      });
-    }
-  }
-}
-
-/** Beads on a pin: the pin goes through each once. */
-function checkPinned(f: Finder, of: PartAt) {
-  const pin = (of.part.uses ?? []).find((u) => isPin(f.roles.get(u.key)))?.key;
-  if (pin === undefined || of.part.stringing != null) return;
-  for (const written of new Set(of.strung.placings.filter((p) => p.how === "strung").map((p) => p.key))) {
-    for (const key of keysUnder(f, written)) {
-      const bead = f.roles.get(key);
-      if (!bead || !isBead(bead)) continue;
-      const need = f.ask("hole", of, pin, "diameterMm");
-      const have = f.ask("hole", of, key, "holeMm");
-      if (need === null || have === null) continue;
-      f.found({
-        rule: "hole",
-        key,
-        need,
-        have,
-        unit: "mm",
-        part: of,
-        at: f.first(of, written),
-        message: `${f.say(pin)}, is ${mm(need)} thick; the hole of ${f.say(key)}, is ${mm(have)}.`,
       });
     }
   }

@@ -3,7 +3,7 @@ export { appearanceOf, appearancesOf, type Appearance } from "./appearance.ts";
 export { type Area, areasOf, isBall } from "./drawings.ts";
 export { laidOf, type Proposal } from "./laid.ts";
 export { layOut, type Laying, MAX_MARKS } from "./layout.ts";
-export { FITTING_SHAPES } from "./picture.ts";
+export { emptyPicture, FITTING_SHAPES } from "./picture.ts";
 export type { ChainLink, CoilTurn, Fitting, FittingShape, Line, Mark, Picture } from "./picture.ts";
 export { isBraid } from "./placing.ts";
 export { closesToRing, ringRadius } from "./ring.ts";

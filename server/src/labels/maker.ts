@@ -1,5 +1,5 @@
 import type { BoxBill, Design, Paper, Trial } from "@jar-count/core/contract";
-import { appearanceOf } from "@jar-count/core/picture";
+import { appearanceOf, emptyPicture } from "@jar-count/core/picture";
 import { cautionWords, DEFER, sayHowMuch, sayTaken } from "@jar-count/core/run";
 import { type MakersSheet, sayMinutes, sheetFor, type SheetAsked, type SheetPart } from "@jar-count/core/sheet";
 import { inUnit, type LengthUnit, sayLength } from "@jar-count/core/units";
@@ -154,7 +154,7 @@ class SheetPdf {
     const shown = { ...look, alongMm: look.alongMm * shrink, acrossMm: look.acrossMm * shrink };
     drawPicture(
       doc,
-      { picture: { ...EMPTY, marks: [{ ...MARK }] }, looks: new Map([["it", shown]]) },
+      { picture: { ...emptyPicture("strip"), marks: [{ ...MARK }] }, looks: new Map([["it", shown]]) },
       { x: MARGIN, y: y - 1 },
       { left: -4, top: -3, wide: 8, tall: 6 },
     );
@@ -256,19 +256,4 @@ class SheetPdf {
 
 const capital = (words: string) => words.slice(0, 1).toUpperCase() + words.slice(1);
 
-const EMPTY = {
-  fittings: [],
-  links: [],
-  coils: [],
-  lines: [],
-  strandMm: 0,
-  form: "strip" as const,
-  path: [],
-  body: [],
-  left: 0,
-  right: 0,
-  top: 0,
-  bottom: 0,
-  leftOut: 0,
-};
 const MARK = { key: "it", drawn: "it", x: 0, y: 0, turn: 0, part: "", from: 0, to: 0, nth: 0, lane: null };

@@ -4,11 +4,13 @@ import { inUnit } from "@jar-count/core/units";
 import { takeWay } from "@jar-count/core/ways";
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
+import { usePersonName } from "../../api/usePersonName.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Fold } from "../../ui/Fold.tsx";
 import { today } from "../../ui/month.ts";
+import { NoteOf } from "../../ui/NoteOf.tsx";
 import { useBench, useBenchStore } from "./benchStore.ts";
 import { LevelMark } from "./FitInBrief.tsx";
 import { useWays } from "./useWays.ts";
@@ -158,7 +160,9 @@ function Note({ check, onClose }: { check: FitCheck; onClose: () => void }) {
   const { draft } = useBenchStore();
   const size = useBench((b) => b.size);
   const [note, setNote] = useState("");
-  const [who, setWho] = useState("");
+  const person = usePersonName();
+  const [said, setWho] = useState<string | null>(null);
+  const who = said ?? person;
   const keep = () => {
     draft.getState().edit((d) => letStand(d, size, check, { note: note.trim(), who: who.trim(), on: today() }));
     onClose();
@@ -197,7 +201,7 @@ function Standing({ check }: { check: FitCheck }) {
     <>
       <Sentence check={check} />
       <p className="pl-6">
-        “{overrule.note}” <span className="text-muted">{[overrule.who, overrule.on].filter(Boolean).join(", ")}</span>
+        <NoteOf of={overrule} />
         <button
           type="button"
           className="link ml-2"

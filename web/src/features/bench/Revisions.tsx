@@ -8,6 +8,7 @@ import { Changes } from "../../ui/Changes.tsx";
 import { Button } from "../../ui/controls.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { sayMinute } from "../../ui/month.ts";
+import { NoteOf } from "../../ui/NoteOf.tsx";
 
 interface Props {
   id: string;
@@ -44,7 +45,9 @@ function List({ id, design, onTakeUp }: Pick<Props, "id" | "design" | "onTakeUp"
               type="button"
               aria-pressed={note.no === no}
               onClick={() => setNo(note.no)}
-              className={`flex w-full items-baseline gap-3 rounded px-2 py-1.5 text-left ${note.no === no ? "bg-ink text-paper" : "hover:bg-hush"}`}
+              className={`flex w-full items-baseline gap-3 rounded px-2 py-1.5 text-left ${
+                note.no === no ? "bg-ink text-paper" : "hover:bg-hush"
+              }`}
             >
               <span className="w-24 font-semibold whitespace-nowrap">Revision {note.no}</span>
               <span className="min-w-0 flex-1 [overflow-wrap:anywhere]">{note.reason || "no reason written"}</span>
@@ -62,7 +65,7 @@ function List({ id, design, onTakeUp }: Pick<Props, "id" | "design" | "onTakeUp"
           </div>
           {overrulesIn(chosen.data.design).map((o) => (
             <p key={`${o.rule} ${o.part} ${o.roleId} ${o.size}`} className="mb-2">
-              Let stand in it: “{o.note}” <span className="text-muted">{[o.who, o.on].filter(Boolean).join(", ")}</span>
+              Let stand in it: <NoteOf of={o} />
             </p>
           ))}
           <Changes list={changesBetween(chosen.data.design, design)} none="Counts and lengths are the same." />

@@ -6,10 +6,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { componentsQuery } from "../../api/queries.ts";
+import { usePersonName } from "../../api/usePersonName.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { Triangle } from "../../ui/marks.tsx";
 import { today } from "../../ui/month.ts";
+import { NoteOf } from "../../ui/NoteOf.tsx";
 import type { BoxFitWorker, FoundInBox } from "../../workers/boxFit.ts";
 import { useWorker } from "../../workers/useWorker.ts";
 import { useBox, useBoxStore } from "./boxStore.ts";
@@ -74,6 +76,7 @@ function Finding({ found: { check, stands, instead }, asked }: { found: FoundInB
   // One press changes one place of the tray; what stands in several is chosen there.
   const [at, second] = role ? axesOf(role, first!.first, first!.second) : [null, null];
   const [kept] = stands;
+  const who = usePersonName();
   const keep = () => {
     const entry = design.key.find((e) => e.key === check.key);
     const { rule, part, need, have } = check;
@@ -81,7 +84,7 @@ function Finding({ found: { check, stands, instead }, asked }: { found: FoundInB
       const component = a.chosen[check.key]?.component;
       if (component === undefined || !entry) return [];
       const { line, first, second, size } = a;
-      const said = { note: note!.trim(), who: "", on: today() };
+      const said = { note: note!.trim(), who, on: today() };
       const id = crypto.randomUUID();
       return [{ id, line, first, second, component, rule, part, roleId: roleId(entry), size, need, have, ...said }];
     });
@@ -111,7 +114,7 @@ function Finding({ found: { check, stands, instead }, asked }: { found: FoundInB
       </p>
       {kept ? (
         <p className="pl-6">
-          Stands: “{kept.note}” <span className="text-muted">{kept.on}</span>
+          Stands: <NoteOf of={kept} />
           <button type="button" className="link ml-2" onClick={judgeAgain}>
             judge it again
           </button>
