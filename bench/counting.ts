@@ -245,11 +245,10 @@ function yearsPlan() {
       );
       const used = Array.from({ length: 120 }, (_, c) => [
         `c-${b}-${c}`,
-        ...Array.from(
-          { length: WAYS },
-          (_, w) =>
-            `=SUMIF(${column(3 + w)}$1:${column(3 + w)}$${lines.length},$A${lines.length + 1 + c},$C$1:$C$${lines.length})*50`,
-        ),
+        ...Array.from({ length: WAYS }, (_, w) => {
+          const [way, last] = [column(3 + w), lines.length];
+          return `=SUMIF(${way}$1:${way}$${last},$A${last + 1 + c},$C$1:$C$${last})*50`;
+        }),
       ]);
       return [`Box${b}`, [...lines, ...used]];
     }),

@@ -488,8 +488,8 @@ for (const gone of [folder, backups]) rmSync(gone, { recursive: true, force: tru
 const say = (n) => n.toLocaleString("en");
 console.log(
   `${say(made)} pieces of work by ${CLIENTS} clients on two servers and a job process in ${seconds.toFixed(0)} s ` +
-    `(${(made / seconds).toFixed(0)} a second), ${killed} kills (-9): ${say(sent)} requests, ${say(repeats)} repeated ` +
-    `after their answer, ${say(lost)} without an answer or told to wait, and sent again.`,
+    `(${(made / seconds).toFixed(0)} a second), ${killed} kills (-9): ${say(sent)} requests, ` +
+    `${say(repeats)} repeated after their answer, ${say(lost)} without an answer or told to wait, and sent again.`,
 );
 console.log(
   `Work: ${Object.entries(count)

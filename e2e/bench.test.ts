@@ -186,7 +186,7 @@ test("a renamed key is followed by every use; unused and unknown keys are marked
   await expect(page.getByTestId("count-Zz-0")).toHaveText("2");
 });
 
-test("a trial is written down, its differences shown, and its correction becomes a new revision with that reason", async ({
+test("a trial is written down, its differences shown; corrected, it is a new revision with that reason", async ({
   page,
 }) => {
   await openDesign(page, "Dye Vat Swings");

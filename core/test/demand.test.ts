@@ -126,7 +126,8 @@ test("every distribution adds up to 1; left less short of a number is what it is
 
 describe("the newsvendor", () => {
   test("with normal demand: textbook case, mean 100, sd 30, too few 4, too many 2", () => {
-    // Q* = μ + z σ with Φ(z) = 4 ÷ 6: 112.92, and σ (φ(z) − z (1 − Φ(z))) = 6.60 short (scipy 1.17.1, norm.ppf).
+    // Q* = μ + z σ with Φ(z) = 4 ÷ 6: 112.92, and σ (φ(z) − z (1 − Φ(z))) = 6.60 short (scipy 1.17.1,
+    // norm.ppf).
     const demand = normalDemand(100, 30);
     const make = bestNumber(demand, { under: 4, over: 2 });
     expect(make).toBe(113);

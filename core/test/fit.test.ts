@@ -38,8 +38,8 @@ const one = (d: Design, rule: FitRule, asked: CountOptions = {}) => {
 };
 
 describe("strands in a hole", () => {
-  // Graham, Lubachevsky, Nurmela, Östergård: Dense packings of congruent circles in a circle, Discrete Mathematics 181
-  // (1998), table of D ÷ d, to three places.
+  // Graham, Lubachevsky, Nurmela, Östergård: Dense packings of congruent circles in a circle, Discrete Mathematics
+  // 181 (1998), table of D ÷ d, to three places.
   it("needs what the published table says for 1 to 10 strands", () => {
     expect([...PACKED]).toEqual([1, 2, 2.155, 2.414, 2.701, 3, 3, 3.305, 3.613, 3.813]);
     // The closed forms behind some of them, worked here another way: n equal circles in a ring touch their neighbours.

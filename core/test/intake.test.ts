@@ -203,7 +203,10 @@ describe("judging lines", () => {
   test("no line of any kind throws", () => {
     const cells = fc.dictionary(
       fc.constantFrom(...INTAKES.flatMap((k) => INTAKE_COLUMNS[k].map((c) => c.name))),
-      fc.oneof(fc.string({ maxLength: 20 }), fc.constantFrom("R6", "WIRE", "1e9", "NaN", "-1", "∞", "6mm", "#aabbcc")),
+      fc.oneof(
+        fc.string({ maxLength: 20 }),
+        fc.constantFrom("R6", "WIRE", "1e9", "NaN", "-1", "∞", "6mm", "#aabbcc", "0"),
+      ),
     );
     fc.assert(
       fc.property(fc.constantFrom(...INTAKES), cells, (kind, row) => {

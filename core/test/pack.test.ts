@@ -44,7 +44,7 @@ const need = (n: number, quantity: number, more: Partial<PackNeed> = {}): PackNe
 });
 
 describe("what packed boxes have used", () => {
-  test("the run's × packed ÷ boxes, rounded up; never less, never more than a unit too much, whole at the end", () => {
+  test("the run's × packed ÷ boxes, rounded up; never less, at most a unit too much, whole at the end", () => {
     fc.assert(
       fc.property(
         fc.integer({ min: 1, max: 5000 }),

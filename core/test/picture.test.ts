@@ -52,7 +52,7 @@ describe("the marks drawn equal the beads strung", () => {
 });
 
 describe("rings", () => {
-  test("n beads of length a lie on a circle of circumference n·a within the chord correction: r = a ÷ 2·sin(π ÷ n) (plane geometry)", () => {
+  test("n beads of length a lie on a circle as chords: r = a ÷ 2·sin(π ÷ n) (plane geometry)", () => {
     for (const [n, a] of [
       [3, 4],
       [6, 2.1],

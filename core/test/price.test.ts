@@ -32,7 +32,8 @@ const none = { feeRate: 0, feeFixed: "0", taxRate: 0 };
 
 describe("a price", () => {
   test("for a margin and for a markup is said by their definitions", () => {
-    // Margin = (price − cost) ÷ price, markup = (price − cost) ÷ cost: the usual definitions of retail arithmetic.
+    // Margin = (price − cost) ÷ price, markup = (price − cost) ÷ cost: the usual definitions of retail
+    // arithmetic.
     expect(priceFor({ ...none, cost: "12", margin: 0.4, currency: "GBP" })).toEqual({
       price: "20.00",
       net: "20.00",
@@ -441,7 +442,8 @@ test("times at the bench become rates: all steps there by the same factor", () =
     { step: "cut" as const, many: 9 },
   ];
   const rates = MoneyInput.parse({}).rates;
-  // By the rates 100 × 1.5 + 2 × 20 = 190 s, cuts not being done there; it took 209 and 171 and 190, so a factor of 1.
+  // By the rates 100 × 1.5 + 2 × 20 = 190 s, cuts not being done there; it took 209 and 171 and 190, so a factor of
+  // 1.
   const same = measuredRates(
     [209, 171, 190].map((seconds) => ({ seconds, work })),
     rates,

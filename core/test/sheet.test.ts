@@ -199,7 +199,7 @@ describe("what is missing or does not fit", () => {
     const cordless = billOf(detail({ picks: picks.filter((p) => p.component !== CORD.id) }));
     expect(cordless.variants[0]!.gaps).toMatchObject([{ unit: "mm", perBox: 320 }]);
   });
-  test("each problem is told once, however many variants have it, and a line's own message apart from another's", () => {
+  test("each problem is told once, however many variants have it, and each line's own message apart", () => {
     const gone = detail();
     gone.box.lines.push({ ...gone.box.lines[0]!, id: LINE2, revision: 9 });
     expect(billOf(gone).problems).toEqual([{ line: LINE2, message: "The design of this line is missing." }]);

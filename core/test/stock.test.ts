@@ -57,7 +57,7 @@ describe("posting to the ledger", () => {
     expect(totals.get("c")).toMatchObject({ onHand: 150, value: "18.00000000", lastCost: "0.14000000" });
     expect(unitValue(totals.get("c")!)).toBe("0.12000000");
   });
-  test("what comes without a price is worth the average, else the last paid, else what it would cost now; the last piece leaves nothing", () => {
+  test("without a price it is worth the average, else the last paid, else today's cost; the last leaves 0", () => {
     const { spots, totals } = book([{ replacement: "0.05" }]);
     post(spots, totals, [
       { ...at, quantity: 10 },

@@ -26,7 +26,7 @@ const counted = (w: Partial<Weighing>) =>
   }) as WeighedCount;
 
 describe("counting by weighing", () => {
-  test("a rectangular and a statistical part combine: JCGM 100:2008, 4.3.7 and 5.1.5 (a voltmeter, figures from memory)", () => {
+  test("a rectangular and a statistical part combine: JCGM 100:2008, 4.3.7, 5.1.5 (figures from memory)", () => {
     // Readings with u = 12 µV; a rectangular part of half width 15 µV, u = 8.7 µV: together 15 µV.
     expect(readingU({ d: 30, repeatability: 0 })).toBeCloseTo(8.66, 2);
     expect(readingU({ d: 30, repeatability: 12 })).toBeCloseTo(14.8, 1);

@@ -300,7 +300,7 @@ describe("components and their ledger", () => {
     await expect(server.owner.query("delete from entries")).rejects.toThrow(/append-only/);
     await expect(server.owner.query("update balances set quantity = -1")).rejects.toThrow(/check/);
   });
-  test("a code belongs to one component, the base unit is fixed once stock moved, a stale save is refused", async () => {
+  test("a code belongs to one component, the base unit is fixed once stock moved; no stale save", async () => {
     const one = await add({ code: "ONE" });
     const errors = (
       await refused("PUT", `/api/components/${randomUUID()}`, { version: 0, component: { ...bead, code: "one" } }, 422)

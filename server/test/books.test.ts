@@ -48,7 +48,7 @@ const right = async () => expect(await balancesThatDiffer(server.owner)).toEqual
 const statuses = (answers: { status: number }[]) => answers.map((a) => a.status).sort();
 
 describe("balances follow from movements", () => {
-  test("the server's role can't set a balance, a total, what was received, nor switch off what keeps them", async () => {
+  test("the server's role can't set a balance, a total, what came, nor switch off what keeps them", async () => {
     await move(await component(), { quantity: 10 });
     for (const sql of [
       "update balances set quantity = 99",

@@ -40,7 +40,7 @@ const tight = Design.parse({
 });
 
 describe("POST /api/fit", () => {
-  test("what does not pass, in its place, with ways out that clear it when they are taken and asked again", async () => {
+  test("what does not pass, in its place, with ways out that clear it when taken and asked again", async () => {
     const { status, body } = await demo.send<z.infer<typeof FitAnswer>>("POST", "/api/fit", { design: tight });
     expect(status).toBe(200);
     const [hole] = body.checks;

@@ -89,7 +89,7 @@ describe("the whole workshop as an archive", () => {
     );
   });
 
-  test("strange names survive CSV: quotes, commas, line ends, leading signs (RFC 4180), read by a second library", () => {
+  test("strange names survive CSV: quotes, commas, line ends, signs (RFC 4180), read by a second library", () => {
     // The cases of RFC 4180, section 2: quoted fields, doubled quotes, commas and line breaks inside; and signs some
     // programs take for formulas
     const names = [

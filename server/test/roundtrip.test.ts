@@ -429,7 +429,7 @@ describe("a workshop in which everything has happened once", () => {
     expect(there.sales.filter((s) => s.variant !== null)).toHaveLength(2);
   });
 
-  test("and goes on there: what was reversed stays so, a request that happened does not happen again, and the ledger takes more", async () => {
+  test("and goes on there: what was reversed stays so, no request happens again, the ledger takes more", async () => {
     const { rows } = await two!.db.query<{ id: string }>(
       "select reverses::text as id from entries where reverses is not null limit 1",
     );

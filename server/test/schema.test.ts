@@ -12,7 +12,7 @@ import { bringUpToDate, makeDatabase, putRooms, startServer, type TestServer } f
 
 const migrations = fileURLToPath(new URL("../migrations/", import.meta.url));
 
-test("a workshop of the first schema comes along with its stock: sums stay, lengths become pieces, and the books agree", async () => {
+test("a workshop of the first schema comes along: sums stay, lengths become pieces, the books agree", async () => {
   const { url, ownerUrl } = await makeDatabase();
   const first = mkdtempSync(join(tmpdir(), "jar-count-"));
   const [oldest] = readdirSync(migrations).sort();

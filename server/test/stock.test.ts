@@ -455,7 +455,7 @@ describe("labels", () => {
   });
 });
 
-test("ten clients on two servers, keys sent twice, sessions cut off in their midst: the books agree and every acknowledged request counts once", async () => {
+test("ten clients, two servers, keys sent twice, connections cut: books agree, every request counts once", async () => {
   const second = await startServer({ beside: server });
   const things = await Promise.all([0, 1, 2].map(() => add()));
   const acknowledged = new Set<string>();

@@ -188,7 +188,7 @@ describe("a draft", () => {
     expect(one.getState()).toMatchObject({ version: 5, theirs: null, pending: null, base: { name: "Mine" } });
     expect(server.came).toEqual(["Mine", "Mine"]);
   });
-  test("nor after typing on, a reload, or reading the newer state first; what came since is saved behind it", async () => {
+  test("nor after typing on, a reload, or reading the newer state first; what came since follows", async () => {
     const server = new Server();
     const one = draft(server.send);
     one.getState().edit((d) => ({ ...d, name: "Mine" }));

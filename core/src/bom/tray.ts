@@ -4,8 +4,8 @@ import { usedKeys } from "./bom.ts";
 
 /**
  * Puts every role that the box's designs use on the colour tray, and takes off what none uses any more. A new role
- * joins one of the same name and kind, so that two designs with an “11/0 seed” share a jar; otherwise it gets its own.
- * Beads start out following the colourway; findings and everything else are the same in every box.
+ * joins one of the same name and kind, so that two designs with an “11/0 seed” share a jar; otherwise it gets its
+ * own. Beads start out following the colourway; findings and everything else are the same in every box.
  */
 export function layTray<B extends BoxInput>(box: B, designs: readonly PinnedDesign[], newId: () => string): B {
   const roles: BoxRole[] = [...box.roles];

@@ -14,8 +14,8 @@ function labOf(hex: string) {
 }
 
 /**
- * How far a colour is from the nearest of others, ΔE by CIEDE2000; Infinity where there are none. Of many, only the two
- * that are nearest by plain distance in CIELAB are compared by the formula, which costs a hundred times as much.
+ * How far a colour is from the nearest of others, ΔE by CIEDE2000; Infinity where there are none. Of many, only the
+ * two that are nearest by plain distance in CIELAB are compared by the formula, which costs a hundred times as much.
  */
 export function nearestColour(colour: string, others: readonly string[]): number {
   const { l, a, b } = labOf(colour);

@@ -1,6 +1,6 @@
 /**
- * Beads as people say them: “6 mm red round”, “11/0 seed, matt black”, “head pin 40”, “20 ga wire”. What the words and
- * numbers mean is common practice of the trade, no source; gauges follow ASTM B258.
+ * Beads as people say them: “6 mm red round”, “11/0 seed, matt black”, “head pin 40”, “20 ga wire”.
+ * What the words and numbers mean is common practice of the trade, no source; gauges follow ASTM B258.
  */
 import {
   COMPONENT_KINDS,

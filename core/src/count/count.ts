@@ -274,7 +274,7 @@ class Tally {
     this.given.set(part, mm / ratio);
     const { settled, whole } = this.stringAt(part, mm / ratio, true);
     if (!settled)
-      return `${key} has nothing in its rows that reaches for a length. Write “to length” after what repeats in it.`;
+      return `Nothing in the rows of ${key} reaches for a length. Write “to length” after what repeats in it.`;
     return whole.strandMm * ratio;
   }
 

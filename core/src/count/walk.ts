@@ -19,6 +19,7 @@ import { bead, type BeadNode, isOnEveryStrand, mirror, series, spaced, type Stru
 export const MAX_NUMBER = 100_000;
 export const MAX_TOTAL = 1e9;
 const WITHIN_MM = 0.001;
+const REACHES_TWICE = "A part reaches for one length only: “rest” and “to” can't both do it. Take one out.";
 const NEEDS_TARGET = "needs the part's target length";
 
 /** Whether a problem is only that a target is still to come: one may write what reaches for it first. */
@@ -84,8 +85,8 @@ export function stringPart(part: Part, context: WalkContext): StrungPart {
     context.complain(
       "warning",
       null,
-      "This part has a target, but nothing in its rows reaches for it. Write “to length” after what repeats, “rest” " +
-        "before what takes up what is left, or take the target out.",
+      "This part has a target, but nothing in its rows reaches for it. Write “to length” after what repeats, " +
+        "“rest” before what takes up what is left, or take the target out.",
     );
   }
   if (!settled) {
@@ -123,7 +124,8 @@ function settleRest(
 ): Settled | null {
   const targetMm = targetOf(part, size);
   if (on.linkMm !== null) {
-    complain("error", step, "“rest” can't stand on chain. Give what is joined a part of its own, strung on nothing.");
+    const why = "“rest” can't stand on chain. Give what is joined a part of its own, strung on nothing.";
+    complain("error", step, why);
     return null;
   }
   if (targetMm === null) {
@@ -451,16 +453,15 @@ class Walk {
     if (!role) return null;
     if (role.type !== "sub") {
       return wrong(
-        `“rest” takes up what is left, so ${step.key} must be a sub-assembly with a “to length” in its rows. Make it ` +
-          "a part with a key of its own.",
+        `“rest” takes up what is left, so ${step.key} must be a sub-assembly with a “to length” in its rows. ` +
+          "Make it a part with a key of its own.",
       );
     }
     if (standing.fitCopies === 0 || standing.off || standing.inEach)
       return wrong(
         "“rest” can only stand at the top of a row, of a size's branch, or of a mirror at the top of a row.",
       );
-    if (this.fit)
-      return wrong("A part reaches for one length only: “rest” and “to” can't both do it. Take one of them out.");
+    if (this.fit) return wrong(REACHES_TWICE);
     if (this.rest && this.rest.step.key !== step.key)
       return wrong(`One member only takes up what is left, and ${this.rest.step.key} does already.`);
     if (this.rest) this.rest.copies += standing.fitCopies;
@@ -504,7 +505,8 @@ class Walk {
       this.context.complain(
         "error",
         at,
-        `${key} is ${NOUN.stringing}: it is cut, not picked up. Choose it under “strung on”, or name it under cuts.`,
+        `${key} is ${NOUN.stringing}: it is cut, not picked up. ` +
+          "Choose it under “strung on”, or name it under cuts.",
       );
       return null;
     }
@@ -569,8 +571,8 @@ class Walk {
       this.context.complain(
         "error",
         at,
-        "“skip” counts links, so the part must be strung on chain. Give what it is strung on a link length in the " +
-          "bead key.",
+        "“skip” counts links, so the part must be strung on chain. Give what it is strung on a link length in " +
+          "the bead key.",
       );
       return false;
     }
@@ -604,7 +606,7 @@ class Walk {
     }
     if (this.rest) {
       this.refused = true;
-      complain("error", step, "A part reaches for one length only: “rest” and “to” can't both do it. Take one out.");
+      complain("error", step, REACHES_TWICE);
       return null;
     }
     if (step.fill && step.fill.keys.length > 4) {

@@ -66,8 +66,8 @@ export function normalDemand(mean: number, sd: number): Demand {
 }
 
 /**
- * A negative binomial distribution by its mean and its size r: variance mean + mean² ÷ r. p(0) = (r ÷ (r + m))^r, and
- * each next one is the last times (n + r) ÷ (n + 1) × m ÷ (r + m).
+ * A negative binomial distribution by its mean and its size r: variance mean + mean² ÷ r. p(0) = (r ÷ (r + m))^r,
+ * and each next one is the last times (n + r) ÷ (n + 1) × m ÷ (r + m).
  */
 export function negativeBinomial(mean: number, r: number): Demand {
   if (mean <= 0) return { p: [1] };

@@ -47,8 +47,8 @@ function expectedOf({ sold, soldOut }: PastMonth, mean: number, sd: number) {
 }
 
 /**
- * Size of a negative binomial with the fitted mean and variance, by moments: r = mean² ÷ (variance − mean). Where the
- * months vary less than a Poisson would, it is one, nearly: r is very large.
+ * Size of a negative binomial with the fitted mean and variance, by moments: r = mean² ÷ (variance − mean). Where
+ * the months vary less than a Poisson would, it is one, nearly: r is very large.
  */
 export const sizeOf = ({ mean, sd }: Fitted): number =>
   sd ** 2 > mean * (1 + 1e-9) ? mean ** 2 / (sd ** 2 - mean) : 1e7;

@@ -34,8 +34,8 @@ export function outcomeOf({ p }: Demand, make: number): Outcome {
 }
 
 /**
- * Expected profit of making n, for n from 0 to `upTo`: under × E min(D, n) − over × E(n − D)⁺. One more is sold as
- * often as more than n are asked for, so each follows from the last.
+ * Expected profit of making n, for n from 0 to `upTo`: under × E min(D, n) − over × E(n − D)⁺. One more is sold
+ * as often as more than n are asked for, so each follows from the last.
  */
 export function profitCurve(demand: Demand, { over, under }: Stakes, upTo: number): { n: number; profit: number }[] {
   const atMost = cumulative(demand);
@@ -62,8 +62,9 @@ export function bestNumber(demand: Demand, { over, under }: Stakes): number {
 }
 
 /**
- * How many to make from past sales, each of which comes again with equal chance. Whether P(D ≤ n) reaches the ratio is
- * decided in decimals: (how many months asked for n or fewer) × (under + over) ≥ under × (how many months there are).
+ * How many to make from past sales, each of which comes again with equal chance. Whether P(D ≤ n) reaches the ratio
+ * is decided in decimals: (how many months asked for n or fewer) × (under + over) ≥ under × (how many months there
+ * are).
  * @returns null where a cost is not above 0
  */
 export function howMany({ sales, over, under, presold }: HowManyRequest): HowManyAnswer | null {

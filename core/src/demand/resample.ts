@@ -24,7 +24,9 @@ export interface Resampled {
   profit: { from: number; to: number };
 }
 
-/** Makes a generator of standard normal variates, two at a time (Marsaglia and Bray, SIAM Review 6, 1964, 260–264). */
+/**
+ * Makes a generator of standard normal variates, two at a time (Marsaglia and Bray, SIAM Review 6, 1964, 260–264).
+ */
 function makeNormal(random: () => number): () => number {
   let kept: number | null = null;
   return () => {

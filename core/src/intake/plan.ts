@@ -123,7 +123,8 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
     const stretchMm = row["piece length"] === undefined ? null : readLength(row["piece length"], "mm");
     if (quantity === null || quantity < 0 || (as === "deliveries" && quantity === 0))
       faults.push(
-        `quantity: “${row.quantity!.slice(0, 30)}” is no number of ${as === "counts" ? "0 or more" : "more than 0"}.`,
+        `quantity: “${row.quantity!.slice(0, 30)}” is no number of ` +
+          (as === "counts" ? "0 or more." : "more than 0."),
       );
     else if (quantity > 1e9) faults.push("quantity: at most 1,000,000,000.");
     else if (component.baseUnit !== "g" && !Number.isInteger(quantity))
@@ -197,10 +198,7 @@ function componentRow(row: Record<string, string>, before: Component | undefined
       what,
       faults: found.error.issues
         .slice(0, 5)
-        .map(
-          (i) =>
-            `${names.get(String(i.path[0])) ?? i.path.join(" ")}: ${/invalid input/i.test(i.message) ? "this is no number." : i.message}`,
-        ),
+        .map((i) => `${names.get(String(i.path[0])) ?? i.path.join(" ")}: ${inWords(i)}`),
     };
   }
   if (before?.moved && before.baseUnit !== found.data.baseUnit)
@@ -249,12 +247,7 @@ function offerRow(
   });
   const called: Record<string, string> = { amount: "pack holds", unit: "pack unit", leadDays: "lead days" };
   if (!found.success)
-    faults.push(
-      ...found.error.issues.map(
-        (i) =>
-          `${called[String(i.path[0])] ?? String(i.path[0])}: ${/invalid input/i.test(i.message) ? "this is no number." : i.message}`,
-      ),
-    );
+    faults.push(...found.error.issues.map((i) => `${called[String(i.path[0])] ?? String(i.path[0])}: ${inWords(i)}`));
   return faults.length > 0 || !found.success ? faults : found.data;
 }
 
@@ -272,3 +265,6 @@ const listOf = (text: string) =>
     .split(/[;|]/)
     .map((t) => t.trim())
     .filter(Boolean);
+
+/** What is wrong with a cell, where the schema has no words of its own for it. */
+const inWords = ({ message }: { message: string }) => (/invalid input/i.test(message) ? "this is no number." : message);

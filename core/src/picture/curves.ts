@@ -69,7 +69,8 @@ export function alongPoints(points: readonly Point[]): Curve {
 
 /**
  * How deep and how steep a chain of a given length hangs between two points at one height: the catenary
- * y = a·cosh(x ÷ a), whose length between ±w ÷ 2 is 2·a·sinh(w ÷ 2a) (calculus of variations, any mechanics textbook).
+ * y = a·cosh(x ÷ a), whose length between ±w ÷ 2 is 2·a·sinh(w ÷ 2a) (calculus of variations, any mechanics
+ * textbook).
  * @param lengthMm of the chain; more than `acrossMm`
  * @returns `a`, mm
  */

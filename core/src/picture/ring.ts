@@ -119,9 +119,9 @@ export function closesToRing(part: StrungPartOf): boolean {
 }
 
 /**
- * Radius of the circle on which beads of these lengths lie, hole to hole, as chords: the r for which 2·asin(aᵢ ÷ 2r)
- * add up to a full turn. For n beads of length a that is a ÷ (2·sin(π ÷ n)), a little less than n·a ÷ 2π (plane
- * geometry).
+ * Radius of the circle on which beads of these lengths lie, hole to hole, as chords: the r for which 2·asin(aᵢ ÷
+ * 2r) add up to a full turn. For n beads of length a that is a ÷ (2·sin(π ÷ n)), a little less than n·a ÷ 2π
+ * (plane geometry).
  */
 export function ringRadius(lengths: readonly number[]): number {
   const sum = lengths.reduce((a, b) => a + b, 0);

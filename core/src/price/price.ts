@@ -44,8 +44,8 @@ export function selling(price: BigDecimal, cost: BigDecimal, { feeRate, feeFixed
 export function priceFor({ cost, margin, markup, currency, ...terms }: PriceRequest): PriceAnswer | null {
   const taxed = new Big(1).plus(terms.taxRate);
   const fixed = new Big(terms.feeFixed);
-  // P ÷ (1 + t) − (P f + F) − c = m P ÷ (1 + t), or = k c: solved for P, with one division, so that a price that comes
-  // out even is not rounded up by the dust of another.
+  // P ÷ (1 + t) − (P f + F) − c = m P ÷ (1 + t), or = k c: solved for P, with one division, so that a price that
+  // comes out even is not rounded up by the dust of another.
   const [share, wanted] =
     margin != null
       ? [new Big(1).minus(margin).minus(taxed.times(terms.feeRate)), fixed.plus(cost)]

@@ -200,7 +200,8 @@ const KEY = /^\p{L}[\p{L}0-9_]*$/u;
 /** Says what is wrong with a key, or null for a usable one. */
 export function keyFault(key: string): string | null {
   if (!KEY.test(key)) return "A key is a letter followed by letters, digits or _.";
-  if ((RESERVED as readonly string[]).includes(key)) return `“${key}” is a word of the shorthand; choose another key.`;
+  const isWord = (RESERVED as readonly string[]).includes(key);
+  if (isWord) return `“${key}” is a word of the shorthand; choose another key.`;
   if (/^x[0-9]*$/.test(key)) return `“${key}” reads as “times”; choose another key.`;
   return key.length > 40 ? "A key has at most 40 characters." : null;
 }

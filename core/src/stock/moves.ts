@@ -88,11 +88,14 @@ function cutMoves(
     here.map((h) => ({ mm: h.stretchMm, count: h.quantity })),
     [{ mm: entry.cutMm, count: entry.count }],
   );
-  if (missing.length > 0)
+  if (missing.length > 0) {
+    const { count } = missing[0]!;
+    const what = count === entry.count ? "it" : `the last ${count}`;
     return {
-      fault: `No piece there is long enough for ${missing[0]!.count === entry.count ? "it" : `the last ${missing[0]!.count}`}. Join none: take another spool, or fewer.`,
+      fault: `No piece there is long enough for ${what}. Join none: take another spool, or fewer.`,
       pointer: "/cutMm",
     };
+  }
   const change = new Map<number, number>();
   for (const h of here) change.set(toThousandth(h.stretchMm), -h.quantity);
   for (const l of left) change.set(toThousandth(l.mm), (change.get(toThousandth(l.mm)) ?? 0) + l.count);

@@ -223,12 +223,13 @@ class Ways {
         .reduce((t, p) => `${t.slice(0, p.from)}${t.slice(p.to)}`, text)
         .replace(/ {2,}/g, " ");
     const last = passes.at(-1);
+    const never = this.ofPart(`Don’t pass through ${this.check.key} again`, { steps: take(passes) });
     return [
       ...reinforced.slice(0, 1),
       ...(last
         ? this.ofPart(`Pass through ${this.check.key} once less, where it is passed last`, { steps: take([last]) })
         : []),
-      ...(passes.length > 1 ? this.ofPart(`Don’t pass through ${this.check.key} again`, { steps: take(passes) }) : []),
+      ...(passes.length > 1 ? never : []),
       ...reinforced.slice(1).slice(-1),
       ...(part.also?.length ? this.ofPart("Leave out the stringing that runs beside", { also: null }) : []),
     ];

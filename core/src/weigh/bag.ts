@@ -41,8 +41,8 @@ const Z975 = 1.959964;
  * without it (JCGM 100:2008, 5.1).
  *
  * A bag is called light where it weighs less than expected by more than chance explains in 19 of 20 good bags; a
- * shortage is detectable where 19 of 20 such bags are then called light: (z₀.₉₅ + z₀.₉₅) u, the detection limit of
- * ISO 11843-1.
+ * shortage is detectable where 19 of 20 such bags are then called light: (z₀.₉₅ + z₀.₉₅) u, the detection
+ * limit of ISO 11843-1.
  */
 export function bagWeight(items: readonly BagItem[], balance: Balance): BagWeight {
   const known = items.flatMap(({ name, count, piece }) => (piece && count > 0 ? [{ name, count, piece }] : []));

@@ -6,8 +6,8 @@ import { valuesIn } from "./values.ts";
 
 const MANIFEST = "manifest.json";
 const NOTE =
-  "This archive is exact. Cells that begin a formula (=, +, -, @) stand here as they were typed: a spreadsheet may run " +
-  "them. Tables made for spreadsheets, such as the bill of materials, are written so that it does not.";
+  "This archive is exact. Cells that begin a formula (=, +, -, @) stand here as they were typed: a spreadsheet may " +
+  "run them. Tables made for spreadsheets, such as the bill of materials, are written so that it does not.";
 
 /** Limits that are checked before anything is read closely: bytes unpacked, files, lines of a table, JSON values. */
 const MOST = { bytes: 200_000_000, files: 50_000, lines: 1_000_000, values: 2_000_000 };

@@ -40,8 +40,8 @@ export function keepDoor(listen: string, publicAddress: () => Promise<string>): 
     if (host === null || !(await isOurs(host))) {
       throw new Refusal(
         "not-ours",
-        "The workshop does not answer to this address. Open it by the address that the start script prints, and write " +
-          "there under Workshop the address by which others reach it.",
+        "The workshop does not answer to this address. Open it by the address that the start script prints, and " +
+          "write there under Workshop the address by which others reach it.",
       );
     }
     if (req.method !== "GET" && req.method !== "HEAD") {

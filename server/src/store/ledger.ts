@@ -149,7 +149,8 @@ export async function linesOfEntry(db: Session, id: string): Promise<UndoLine[]>
   const { rows } = await db.query<UndoLine>(
     `select m.component_id as component, m.place_id as place, m.lot, m.stretch_mm::float8 as "stretchMm",
        m.quantity::float8, m.value::text, m.order_line_id as "orderLine", m.need_id as need,
-       (select p.variance_after::float8 from movements p where p.component_id = m.component_id and p.place_id = m.place_id
+       (select p.variance_after::float8 from movements p
+         where p.component_id = m.component_id and p.place_id = m.place_id
          and p.lot = m.lot and p.stretch_mm = m.stretch_mm and p.id < m.id order by p.id desc limit 1) as before,
        not exists (select from movements n where n.component_id = m.component_id and n.place_id = m.place_id
          and n.lot = m.lot and n.stretch_mm = m.stretch_mm and n.id > m.id) as last

@@ -6,6 +6,9 @@ import { boxesQuery, componentsQuery, designsQuery } from "../api/queries.ts";
 import { Dialog } from "../ui/Dialog.tsx";
 import { monthName } from "../ui/month.ts";
 
+const FOUND =
+  "flex cursor-pointer items-baseline justify-between gap-3 rounded px-2 py-1.5 data-[selected=true]:bg-hush";
+
 const MOST = 12;
 
 /** Finds designs, components and boxes by any words of their names, from anywhere. */
@@ -93,7 +96,7 @@ function Found({ onClose }: { onClose: () => void }) {
                 <Command.Item
                   key={x.id}
                   value={x.id}
-                  className="flex cursor-pointer items-baseline justify-between gap-3 rounded px-2 py-1.5 data-[selected=true]:bg-hush"
+                  className={FOUND}
                   onSelect={() => {
                     onClose();
                     void navigate(x.to);

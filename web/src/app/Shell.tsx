@@ -47,7 +47,7 @@ export function Shell() {
         {(!online || away) && (
           <p role="status" className="no-print border-b border-rule bg-hush px-6 py-2 font-medium">
             {online
-              ? "Waiting for the workshop’s server or its database. What you type is kept here, and sent when it is back."
+              ? "Waiting for the workshop’s server or database. What you type is kept here, and sent when it is back."
               : "No connection. What you type is kept here, and sent when it is back."}
           </p>
         )}
@@ -97,14 +97,14 @@ function Shelf({ onFind }: { onFind: () => void }) {
           {workshop.data?.name}
         </p>
       </div>
-      <ul className="flex min-h-0 flex-1 gap-1 overflow-x-auto px-2 pb-2 md:flex-col md:overflow-x-visible md:overflow-y-auto">
+      <ul className="flex min-h-0 flex-1 gap-1 overflow-x-auto px-2 pb-2 md:flex-col md:overflow-y-auto">
         {boxes.data?.map((box) => (
           <Month key={box.id} box={box} />
         ))}
         <li>
           <NavLink
             to="/months/new"
-            className="flex items-center gap-2 rounded-md px-2 py-2 whitespace-nowrap text-muted hover:bg-hush hover:text-ink"
+            className="flex items-center gap-2 rounded-md p-2 whitespace-nowrap text-muted hover:bg-hush hover:text-ink"
           >
             <Plus size={16} aria-hidden /> Plan a month
           </NavLink>

@@ -96,7 +96,7 @@ function List({ label, choices, behind = [], onChoose, foot, typed, close }: Lis
         value={search}
         onValueChange={setSearch}
         placeholder={label}
-        className="h-10 w-full rounded-t-md border-b border-rule bg-transparent px-3 outline-none placeholder:text-muted"
+        className="h-10 w-full border-b border-rule bg-transparent px-3 outline-none placeholder:text-muted"
       />
       <Command.List className="max-h-72 overflow-y-auto p-1">
         {found.length === 0 && (

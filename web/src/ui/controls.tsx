@@ -24,15 +24,7 @@ export function IconButton({
   className = "",
   ...rest
 }: ButtonHTMLAttributes<HTMLButtonElement> & { label: string }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      className={`inline-grid size-8 place-items-center rounded text-muted hover:bg-hush hover:text-ink disabled:opacity-40 ${className}`}
-      {...rest}
-    />
-  );
+  return <button type="button" aria-label={label} title={label} className={`icon-button ${className}`} {...rest} />;
 }
 
 /** A labelled field; what is wrong with it stands under it. */
@@ -103,7 +95,9 @@ export function Segmented<V extends string>({
           type="button"
           aria-pressed={option.value === value}
           onClick={() => onChange(option.value)}
-          className={`h-7 rounded px-2.5 text-sm whitespace-nowrap ${option.value === value ? "bg-ink font-semibold text-paper" : "hover:bg-hush"}`}
+          className={`h-7 rounded px-2.5 text-sm whitespace-nowrap ${
+            option.value === value ? "bg-ink font-semibold text-paper" : "hover:bg-hush"
+          }`}
         >
           {option.label}
         </button>

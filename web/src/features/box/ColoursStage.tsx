@@ -464,6 +464,7 @@ function OddDialog({ odd, onClose }: { odd: Odd; onClose: () => void }) {
   );
 }
 
+const SUB_MENU = "z-50 max-h-80 overflow-y-auto rounded-md border border-edge bg-paper p-1 shadow-lg";
 const MENU_ITEM = "cursor-pointer rounded px-2 py-1.5 outline-none data-[highlighted]:bg-hush";
 
 /** Where a role's choice comes from: each colourway its own, one for all, or another role's jar. */
@@ -514,7 +515,7 @@ function RoleItems({ role }: { role: BoxRole }) {
         <DropdownMenu.Sub>
           <DropdownMenu.SubTrigger className={MENU_ITEM}>Take it from the same jar as …</DropdownMenu.SubTrigger>
           <DropdownMenu.Portal>
-            <DropdownMenu.SubContent className="z-50 max-h-80 overflow-y-auto rounded-md border border-edge bg-paper p-1 shadow-lg">
+            <DropdownMenu.SubContent className={SUB_MENU}>
               {others.map((o) => (
                 <DropdownMenu.Item key={o.id} className={MENU_ITEM} onSelect={() => edit(joinRole(role.id, o.id))}>
                   {o.name}

@@ -206,6 +206,8 @@ export function Library() {
 
 /** More beads than this are not told apart on a card. */
 const MOST_MARKS = 1500;
+/** A card that is out of sight is not drawn, and is taken to be so tall. */
+const DRAWN_WHEN_SEEN = "[contain-intrinsic-size:auto_157px] [content-visibility:auto]";
 
 /** The two or three words by which a design is known beside its name. */
 const knownBy = ({ design, lastUsed }: DesignSummary) =>
@@ -238,7 +240,7 @@ function Card({ item, onCopy }: { item: DesignSummary; onCopy: () => void }) {
     .reduce((n, e) => n + (counting.answer.counts[e.key] ?? 0), 0);
   const broken = countKit(design, null, null, null).problems.some((p) => p.level === "error");
   return (
-    <li className="relative min-w-0 border-t border-rule py-3 [contain-intrinsic-size:auto_157px] [content-visibility:auto]">
+    <li className={`relative min-w-0 border-t border-rule py-3 ${DRAWN_WHEN_SEEN}`}>
       <span className="absolute top-2.5 right-0 z-10 flex">
         <IconButton label={`Copy ${item.name}`} onClick={onCopy}>
           <Copy size={15} />

@@ -323,8 +323,10 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
       )}
       {progress && (
         <p className="flex items-center gap-3 pt-4" role="status">
-          <progress max={progress.of} value={progress.done} aria-label="Lines looked at" /> {sayNumber(progress.done)}{" "}
-          of {sayNumber(progress.of)} looked at{" "}
+          <progress max={progress.of} value={progress.done} aria-label="Lines looked at" />
+          <span>
+            {sayNumber(progress.done)} of {sayNumber(progress.of)} looked at
+          </span>
           <Button className="h-8!" onClick={stop}>
             Stop
           </Button>
@@ -433,6 +435,7 @@ function Mapping({ columns, headings, mapping, onMap }: MappingProps) {
 }
 
 const ROW = 34;
+const LINE_COLUMNS = "grid-cols-[70px_90px_minmax(0,1fr)_minmax(0,1.6fr)]";
 const SAID: Record<Judged["status"], string> = { new: "new", changed: "changed", same: "as it is", refused: "refused" };
 
 function Preview({ list }: { list: readonly Judged[] }) {
@@ -457,7 +460,7 @@ function Preview({ list }: { list: readonly Judged[] }) {
           return (
             <li
               key={j.line}
-              className="absolute inset-x-0 grid grid-cols-[70px_90px_minmax(0,1fr)_minmax(0,1.6fr)] items-center gap-3 border-b border-rule"
+              className={`absolute inset-x-0 grid items-center gap-3 border-b border-rule ${LINE_COLUMNS}`}
               style={{ height: ROW, top: start }}
             >
               <span className="text-muted">line {j.line}</span>

@@ -42,12 +42,15 @@ function Count({ detail }: { detail: ComponentDetail }) {
     if (await move({ kind: "counted", ...spot, ...found })) await navigate(`/jars/${component.id}`);
   };
   const book = at?.quantity ?? 0;
+  const grams = component.baseUnit === "g" ? 2 : 0;
+  const say = (n: number) => `${sayNumber(n, grams)}${grams > 0 ? " g" : ""}`;
   const differs = (n: number, u: number) => {
     const by = n - book;
     const sure = expanded(Math.hypot(u, at?.u ?? 0));
-    const grams = component.baseUnit === "g" ? 2 : 0;
     if (Math.abs(by) < 0.5 * 10 ** -grams) return "Just what the book says.";
-    return `${sayNumber(Math.abs(by), grams)} ${component.baseUnit === "g" ? "g " : ""}${by > 0 ? "more" : "fewer"} than the book's ${sayNumber(book, grams)}${sure > 0 ? (Math.abs(by) > sure ? ", more than the uncertainty explains" : ", within the uncertainty of both") : ""}.`;
+    const off = `${say(Math.abs(by))} ${by > 0 ? "more" : "fewer"} than the book's ${sayNumber(book, grams)}`;
+    if (sure === 0) return `${off}.`;
+    return `${off}, ${Math.abs(by) > sure ? "more than the uncertainty explains" : "within the uncertainty of both"}.`;
   };
   return (
     <Page title={`Count ${component.name}`} tally={how === "weigh" ? <ScalePanel /> : undefined}>
@@ -109,9 +112,7 @@ function Count({ detail }: { detail: ComponentDetail }) {
                     })
                   }
                 >
-                  {weighed
-                    ? `Set the jar to ${sayNumber(weighed.quantity, component.baseUnit === "g" ? 2 : 0)}${component.baseUnit === "g" ? " g" : ""}`
-                    : "Set the jar to what was weighed"}
+                  {weighed ? `Set the jar to ${say(weighed.quantity)}` : "Set the jar to what was weighed"}
                 </Button>
               </div>
             )}

@@ -42,6 +42,10 @@ const useViews = create<{
   ),
 );
 
+const FIND_HINT =
+  `Words of name, code, colour, size, kind. Numbers: ${SEARCH_NUMBERS.join(", ")} with < or >. ` +
+  `States: ${SEARCH_STATES.join(", ")}. Arrow down goes to the list.`;
+
 /** Everything on the shelf, found as fast as typing. */
 export function Jars() {
   const components = useQuery(componentsQuery);
@@ -161,8 +165,7 @@ function Shelf({ all }: { all: readonly Component[] }) {
               </IconButton>
             </div>
             <p id="find-hint" className="sr-only">
-              Words of name, code, colour, size, kind. Numbers: {SEARCH_NUMBERS.join(", ")} with &lt; or &gt;. States:{" "}
-              {SEARCH_STATES.join(", ")}. Arrow down goes to the list.
+              {FIND_HINT}
             </p>
             <Facets found={facets.found} search={facets.search} onAdd={add} />
             {views.length > 0 && (
@@ -243,7 +246,9 @@ const Facets = memo(function Facets({
                 type="button"
                 aria-pressed={terms.includes(word)}
                 onClick={() => onAdd(word)}
-                className={`h-6 rounded px-1.5 text-xs ${terms.includes(word) ? "bg-ink text-paper" : "bg-hush hover:bg-rule"}`}
+                className={`h-6 rounded px-1.5 text-xs ${
+                  terms.includes(word) ? "bg-ink text-paper" : "bg-hush hover:bg-rule"
+                }`}
               >
                 {word} <span className={terms.includes(word) ? "" : "text-muted"}>{n}</span>
               </button>

@@ -112,7 +112,7 @@ export const LESSONS: readonly Lesson[] = [
         done: (d) => says(d, />\s*2T|>\s*T.*>\s*T/) && has(d, "T", d.parts[0]?.makes ?? 1),
       },
       {
-        say: "The wire is cut 9 in long however far it runs: “This part’s strands, thread, cuts”, length of each cut.",
+        say: "The wire is cut 9 in long however far it runs: under “This part’s strands”, length of each cut.",
         done: (d) => d.parts[0]?.cutMm != null,
       },
       {

@@ -73,6 +73,8 @@ export function Weigh({
   // What is kept in grams is weighed, and its count is only shown.
   const inGrams = component.baseUnit === "g";
   const net = gross.length > 0 ? gross.reduce((a, b) => a + b, 0) / gross.length - (tare ?? 0) : null;
+  const sampled = samples.map((s) => `${s.pieces} of ${sayNumber(s.g, 3)} g`).join(", ");
+  const by = sampled ? `, sampled ${sampled}` : count ? `, a piece ${sayNumber(count.piece.g, 4)} g` : "";
   const answer: Weighed | null =
     net === null || net < 0 || tare === null || (!count && !inGrams)
       ? null
@@ -80,7 +82,7 @@ export function Weigh({
           count: count!,
           quantity: inGrams ? toThousandth(net) : count!.n,
           u: inGrams ? d / Math.sqrt(6) : count!.u,
-          entered: `weighed ${gross.map((g) => sayNumber(g, 3)).join(", ")} g less ${sayNumber(tare ?? 0, 3)} g${samples.length > 0 ? `, sampled ${samples.map((s) => `${s.pieces} of ${sayNumber(s.g, 3)} g`).join(", ")}` : count ? `, a piece ${sayNumber(count.piece.g, 4)} g` : ""}`,
+          entered: `weighed ${gross.map((g) => sayNumber(g, 3)).join(", ")} g less ${sayNumber(tare ?? 0, 3)} g${by}`,
           tareG: tare ?? 0,
           unitMass:
             samples.length > 0 && count

@@ -5,6 +5,7 @@ import { useRef, useState } from "react";
 import { call, Unreachable } from "../../api/client.ts";
 import { queryClient } from "../../api/queries.ts";
 import { refusalOf } from "../../api/refusal.ts";
+import { ButtonLink } from "../../ui/ButtonLink.tsx";
 import { Button } from "../../ui/controls.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
@@ -63,13 +64,9 @@ export function ArchiveSection() {
         formula stands in it as it was typed.
       </p>
       <div className="flex flex-wrap items-center gap-2">
-        <a
-          href={addressOf("downloadArchive")}
-          download
-          className="inline-flex h-9 items-center gap-1.5 rounded-md bg-action-fill px-3 font-semibold text-on-action hover:brightness-110"
-        >
+        <ButtonLink look="main" to={addressOf("downloadArchive")} reloadDocument download>
           <Download size={16} aria-hidden /> Take everything out
-        </a>
+        </ButtonLink>
         <input
           ref={file}
           type="file"
