@@ -1,9 +1,9 @@
 import { axesOf } from "@jar-count/core/bom";
 import { roleId } from "@jar-count/core/contract";
-import { askedOfBox } from "@jar-count/core/fit";
+import { askedOfBox, type BoxFinding } from "@jar-count/core/fit";
 import { inUnit } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { componentsQuery } from "../../api/queries.ts";
 import { usePersonName } from "../../api/usePersonName.ts";
@@ -12,7 +12,7 @@ import { Button, Labelled } from "../../ui/controls.tsx";
 import { Triangle } from "../../ui/marks.tsx";
 import { today } from "../../ui/month.ts";
 import { NoteOf } from "../../ui/NoteOf.tsx";
-import type { BoxFitWorker, FoundInBox } from "../../workers/boxFit.ts";
+import type { BoxFitWorker, Named } from "../../workers/boxFit.ts";
 import { useWorker } from "../../workers/useWorker.ts";
 import { useBox, useBoxStore } from "./boxStore.ts";
 import { choose } from "./tray.ts";
@@ -25,17 +25,25 @@ export function BoxFit() {
   const components = useQuery(componentsQuery).data;
   const asked = useMemo(() => askedOfBox({ ...detail, box: { ...detail.box, ...box } }), [detail, box]);
   const worker = useWorker<BoxFitWorker>(startWorker);
-  const [found, setFound] = useState<{ of: typeof asked; list: FoundInBox[] } | null>(null);
+  const [found, setFound] = useState<{ of: typeof asked; list: BoxFinding[]; instead: Named[][] } | null>(null);
+  const known = useRef<typeof components>(undefined);
   useEffect(() => {
-    if (components) void worker.ask().know(components);
-  }, [components, worker]);
-  useEffect(() => {
-    if (!components) return;
     let gone = false;
-    void worker
-      .ask()
-      .judge(asked, box.overrules)
-      .then((list) => gone || setFound({ of: asked, list }));
+    const judge = async () => {
+      const work = worker.ask();
+      const list = await work.judge(asked, box.overrules);
+      if (gone) return;
+      setFound({ of: asked, list, instead: [] });
+      const wrong = list.flatMap((f) =>
+        f.stands.some((s) => s) ? [] : [{ asked: asked[f.asked[0]!]!, check: f.check, at: list.indexOf(f) }],
+      );
+      if (wrong.length === 0 || !components) return;
+      if (known.current !== components) await work.know((known.current = components));
+      const named = await work.instead(wrong.map(({ asked, check }) => ({ asked, check })));
+      const instead = list.map((_, i) => named[wrong.findIndex((w) => w.at === i)] ?? []);
+      if (!gone) setFound({ of: asked, list, instead });
+    };
+    void judge();
     return () => {
       gone = true;
     };
@@ -45,9 +53,9 @@ export function BoxFit() {
     <section aria-label="What was chosen and does not fit" className="mx-6 mt-6 border-t border-rule pt-4">
       <h2 className="font-semibold">What was chosen, and does not fit</h2>
       <ul className="mt-2 flex flex-col gap-4">
-        {found.list.map((f) => (
+        {found.list.map((f, i) => (
           <li key={`${f.asked.join()} ${f.check.rule} ${f.check.part} ${f.check.key} ${f.check.need}`}>
-            <Finding found={f} asked={f.asked.map((i) => asked[i]!)} />
+            <Finding found={f} asked={f.asked.map((i) => asked[i]!)} instead={found.instead[i] ?? []} />
           </li>
         ))}
       </ul>
@@ -57,7 +65,15 @@ export function BoxFit() {
 
 type Asked = ReturnType<typeof askedOfBox>[number];
 
-function Finding({ found: { check, stands, instead }, asked }: { found: FoundInBox; asked: Asked[] }) {
+function Finding({
+  found: { check, stands },
+  asked,
+  instead,
+}: {
+  found: BoxFinding;
+  asked: Asked[];
+  instead: readonly Named[];
+}) {
   const { edit } = useBoxStore();
   const box = useBox((w) => w.box);
   const unit = useSettings((s) => s.unit);
