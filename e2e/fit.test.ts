@@ -69,7 +69,7 @@ test("a fit check stops one, and there are two ways out", async ({ page }) => {
 
 test("a finding is let stand by a note that stays with the revision, until it gets worse", async ({ page }) => {
   await openDesign(page, "Sampler: what passes");
-  await page.getByLabel("Who", { exact: true }).selectOption({ label: "Wren" });
+  await page.getByRole("combobox", { name: /^Who/ }).selectOption({ label: "Wren" });
   await tally(page)
     .getByRole("button", { name: /^Ways out/ })
     .click();
@@ -295,7 +295,7 @@ test("what a chosen component does wrong is told with the colours, and may stand
   await expect(wrong).toContainText("Press Bed Bracelet · every colourway");
   await expect(wrong).toContainText("need a hole of 0.97 mm; v, 2 mm round, has 0.9 mm.");
   await wrong.getByRole("button", { name: "Let it stand" }).first().click();
-  await page.getByLabel("Who", { exact: true }).selectOption({ label: "Wren" });
+  await page.getByRole("combobox", { name: /^Who/ }).selectOption({ label: "Wren" });
   await wrong.getByLabel("Why it may stand").fill("Reamed by hand");
   await wrong.getByRole("button", { name: "Keep this note" }).click();
   await expect(wrong).toContainText("Stands: “Reamed by hand” Wren, ");
