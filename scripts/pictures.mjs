@@ -156,9 +156,6 @@ for (const [name, path, theme = "light", act = null, viewport = DESK] of PICTURE
   await page.waitForLoadState("networkidle");
   await page.evaluate(() => document.fonts.ready);
   await act?.(page);
-  // What was asked for late is there, and drawn.
-  await page.evaluate(() => new Promise((done) => requestIdleCallback(done)));
-  await page.waitForLoadState("networkidle");
   await page.screenshot({ path: join(root, `docs/screenshots/${name}.png`) });
   await page.close();
   console.log(`docs/screenshots/${name}.png`);
