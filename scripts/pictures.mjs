@@ -115,7 +115,7 @@ const PICTURES = [
   ["ahead", "/ahead"],
   ["jars", "/jars"],
   ["buy", `/buy?boxes=${named(boxes, "theme", "Letterpress")}`],
-  ["pack-box", `${box("Apiary")}/pack`, "light", (page) => page.getByRole("region", { name: "Pack" }).waitFor()],
+  ["pack-box", `${box("Apiary")}/pack`, "light", (page) => page.getByTestId("packed-boxes").waitFor()],
   ["pick-list", bench("Apiary", "pick"), "light", null, PHONE],
   [
     "packing",
