@@ -266,6 +266,8 @@ describe("what is wrong in a text offers its mend", () => {
     ["(A B) repeat", "(A B) x2"],
     ["Row 1: 2A B x3", "Row 1: (2A B) x3"],
     ["A & B", "A # & B"],
+    // A note would hide the bracket that closes what this stands in.
+    ["(A & B) x2", "(A  B) x2"],
     ["A space 0mm B", "A space 6mm B"],
     ["0A B", " B"],
   ])("%s", (steps, expected) => {
@@ -411,6 +413,9 @@ describe("building a whole piece", () => {
     expect(after(insertBeside("A hang D", null, "after", "hang L"))).toBe("A hang (D | L)");
     expect(after(insertBeside("hang (D | 2L) A", bead("hang (D | 2L) A", "D"), "before", "hang K"))).toBe(
       "hang (K | D | 2L) A",
+    );
+    expect(after(insertBeside("hang (D | 2L)", bead("hang (D | 2L)", "D"), "after", "hang (K | 2D)"))).toBe(
+      "hang (D | 2L | K | 2D)",
     );
     expect(after(insertBeside("A", null, "after", "hang L"))).toBe("A hang L");
   });

@@ -265,10 +265,11 @@ export function insertBeside(text: string, bead: BeadAt | null, side: "before" |
 
 /** Something to hang beside what hangs there already, from the same place; null where either is no hang. */
 function besideHung(text: string, step: Step | undefined, what: string, side: "before" | "after"): Edited | null {
-  const beside = /^hang (\P{White_Space}+)$/u.exec(what)?.[1];
-  if (step?.type !== "hang" || !beside) return null;
-  const hung = step.picks.map((p) => text.slice(p.from, p.to));
-  const put = `hang (${(side === "before" ? [beside, ...hung] : [...hung, beside]).join(" | ")})`;
+  const [only, ...others] = parsePattern(what).rows[0]?.steps ?? [];
+  if (step?.type !== "hang" || only?.type !== "hang" || others.length > 0) return null;
+  const hung = (from: string, picks: readonly PickStep[]) => picks.map((p) => from.slice(p.from, p.to));
+  const [beside, there] = [hung(what, only.picks), hung(text, step.picks)];
+  const put = `hang (${(side === "before" ? [...beside, ...there] : [...there, ...beside]).join(" | ")})`;
   return { text: text.slice(0, step.from) + put + text.slice(step.to), from: step.from, to: step.from + put.length };
 }
 

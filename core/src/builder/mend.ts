@@ -95,7 +95,12 @@ export function mendsOf(design: Design, problem: Problem): Mend[] {
   }
   if (/is not part of the shorthand/.test(message)) {
     const word = wordMeant(said);
-    return [...(word ? [change(`Write ${word}`, from, to, word)] : []), change("Make it a note", from, from, "# ")];
+    // A note goes on to the end of the line: no bracket may be lost in it.
+    const hides = /[(){}]/.test(text.slice(from, lineEnd).replace(/[#!].*$/, ""));
+    return [
+      ...(word ? [change(`Write ${word}`, from, to, word)] : []),
+      hides ? change(`Take ${clip(said)} out`, from, to, "") : change("Make it a note", from, from, "# "),
+    ];
   }
   if (/is not a length over 0/.test(message)) return [change("Write 6mm", from, to, "6mm")];
   if (/adds nothing\. Take it out/.test(message)) return [change(`Take ${said} out`, from, to, "")];

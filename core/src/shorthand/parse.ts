@@ -493,6 +493,9 @@ class Reader {
       this.problem(node, "“|” belongs in each(…), fringe(…) or size{…}. Take it out here.");
     } else if (/^[0-9.,/ -]+/.test(said)) {
       this.problem(node, `“${clip(said)}” is not part of the shorthand here. Write 3A for three of A.`);
+    } else if (/[(){}]/.test(said)) {
+      // Its partner would be left alone: what stands wrong is something before it.
+      this.problem(node, `“${clip(said)}” can't be read where it stands. Look at what stands before it.`);
     } else {
       this.problem(
         node,
