@@ -6,6 +6,7 @@ import { defineConfig } from "vitest/config";
  */
 export default defineConfig({
   test: {
+    setupFiles: ["core/test/seed.ts"],
     include: ["core/test/{bill,box,cases,examples,language,moves,origins,sheet,stock,trial,written}.test.ts"],
     testTimeout: 120_000,
   },
