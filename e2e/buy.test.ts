@@ -112,6 +112,26 @@ test("what somebody ordered meanwhile is not ordered again", async ({ page, brow
   await dialog.getByRole("button", { name: "Not yet" }).click();
 });
 
+test("the list is read anew while the orders are still being written: they are told all the same", async ({ page }) => {
+  await page.goto("/buy");
+  await page.getByRole("button", { name: "Write the orders" }).click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog).toContainText("Lowfold Glass Merchants");
+  // The new list is here before the new stock, and nothing is lacking in it any more.
+  let release = () => {};
+  const released = new Promise<void>((done) => (release = done));
+  await page.route(/\/api\/components(\?|$)/, async (route) => {
+    await released;
+    await route.fallback();
+  });
+  await dialog.getByRole("button", { name: /^Write \d orders$/ }).click();
+  await expect(page.getByText("Nothing to buy")).toBeVisible();
+  await expect(dialog.getByRole("heading", { name: "Write the orders" })).toBeVisible();
+  release();
+  await expect(dialog).toContainText("The orders are written");
+  await expect(dialog.getByRole("listitem").filter({ hasText: "Lowfold Glass Merchants, 16 lines" })).toBeVisible();
+});
+
 test("until a day; nothing to buy; an offer that nobody has", async ({ page, request }) => {
   await page.goto("/buy");
   await page.getByLabel("or all packed until").fill("2027-03-20");

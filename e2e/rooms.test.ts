@@ -1,4 +1,4 @@
-import { expect, openDesign, openMonth, stage, test } from "./fixtures.ts";
+import { expect, faults, openDesign, openMonth, stage, test } from "./fixtures.ts";
 
 test.describe("an empty workshop", () => {
   test.use({ demo: false });
@@ -161,4 +161,22 @@ test("books that differ name the jars, each leading to its count", async ({ page
   await expect(row).toContainText("40");
   await expect(row).toContainText("41");
   await expect(row.getByRole("link", { name: "6 mm round" })).toHaveAttribute("href", /\/count$/);
+});
+
+test("a page that stops says so in place, and the way on is there", async ({ page }) => {
+  await page.route(/\/assets\/books-.*\.js$/, (route) =>
+    route.fulfill({
+      contentType: "text/javascript",
+      body: 'export function BooksPage() { throw new Error("a page left out on purpose"); }',
+    }),
+  );
+  await page.goto("/books");
+  await expect(page.getByRole("heading", { name: "This page has stopped" })).toBeVisible();
+  await expect(page.getByRole("alert")).toContainText("a page left out on purpose");
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("link", { name: "Back to the months" }).click();
+  await expect(page.getByRole("heading", { name: "Glaze Shelf", level: 1 })).toBeVisible();
+  await page.unroute(/\/assets\/books-.*\.js$/);
+  await page.goto("/books");
+  await expect(page.getByRole("heading", { name: "Books" })).toBeVisible();
 });

@@ -23,9 +23,11 @@ interface Props {
 /** A supplier's orders, at most so many lines each. */
 const LINES = 500;
 
+/** An order as it is to be written, with what the letter said of it when this was opened. */
 interface Draft {
   id: string;
   supplier: string;
+  of: Pick<SupplierLetter, "name" | "total" | "late">;
   number: string;
   chosen: boolean;
   lines: { id: string; component: string; offer: string; packs: number }[];
@@ -43,10 +45,11 @@ const numberFor = (name: string, today: string, part: number) =>
 const sayLines = (n: number) => (n === 1 ? "1 line" : `${sayNumber(n)} lines`);
 
 function draftsOf(letters: readonly SupplierLetter[], today: string): Draft[] {
-  return letters.flatMap(({ supplier, name, lines }) =>
+  return letters.flatMap(({ supplier, name, total, late, lines }) =>
     Array.from({ length: Math.ceil(lines.length / LINES) }, (_, part): Draft => ({
       id: crypto.randomUUID(),
       supplier: supplier!,
+      of: { name, total, late },
       number: numberFor(name, today, part),
       chosen: true,
       lines: lines.slice(part * LINES, (part + 1) * LINES).map(({ component, packs }) => ({
@@ -59,11 +62,15 @@ function draftsOf(letters: readonly SupplierLetter[], today: string): Draft[] {
   );
 }
 
-/** Writes an order to each supplier, its lines bound to the boxes that lack it. */
-export function WriteDialog({ letters, lines, today, onClose }: Props) {
+/**
+ * Writes an order to each supplier, its lines bound to the boxes that lack it. It goes by the list as it was when this
+ * was opened: where it has changed since, the server refuses to order what is no longer lacking.
+ */
+export function WriteDialog({ letters, lines: listed, today, onClose }: Props) {
   const money = useSayMoney();
   const person = useSettings((s) => s.person);
   const [drafts, setDrafts] = useState(() => draftsOf(letters, today));
+  const [lines] = useState(listed);
   const [placedOn, setPlacedOn] = useState(today);
   const [written, setWritten] = useState<Order[] | null>(null);
   const { send, busy, refusal } = useSend("writeOrders", () => stockChanged());
@@ -100,7 +107,7 @@ export function WriteDialog({ letters, lines, today, onClose }: Props) {
                 {o.number}
               </Link>
               <span className="text-muted">
-                {letters.find((l) => l.supplier === o.supplier)?.name}, {sayLines(o.lines.length)}
+                {drafts.find((d) => d.supplier === o.supplier)?.of.name}, {sayLines(o.lines.length)}
               </span>
             </li>
           ))}
@@ -118,37 +125,34 @@ export function WriteDialog({ letters, lines, today, onClose }: Props) {
         <input type="date" className="field" value={placedOn} onChange={(e) => setPlacedOn(e.target.value || today)} />
       </Labelled>
       <ul className="py-3">
-        {drafts.map((d) => {
-          const letter = letters.find((l) => l.supplier === d.supplier)!;
-          return (
-            <li key={d.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule py-2">
-              <label className="flex min-w-0 flex-1 items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="size-4"
-                  checked={d.chosen}
-                  onChange={(e) => change(d.id, { chosen: e.target.checked })}
-                />
-                <span className="min-w-0 [overflow-wrap:anywhere]">
-                  {letter.name} <span className="text-muted">{sayLines(d.lines.length)}</span>
-                  {letter.late > 0 && (
-                    <span className="ml-2 text-xs font-semibold text-short">
-                      <Triangle /> {sayNumber(letter.late)} too late
-                    </span>
-                  )}
-                </span>
-              </label>
+        {drafts.map((d) => (
+          <li key={d.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule py-2">
+            <label className="flex min-w-0 flex-1 items-center gap-2">
               <input
-                className="field w-40"
-                aria-label={`Number of the order to ${letter.name}`}
-                maxLength={200}
-                value={d.number}
-                onChange={(e) => change(d.id, { number: e.target.value })}
+                type="checkbox"
+                className="size-4"
+                checked={d.chosen}
+                onChange={(e) => change(d.id, { chosen: e.target.checked })}
               />
-              <strong className="w-24 text-right font-semibold">{money(letter.total)}</strong>
-            </li>
-          );
-        })}
+              <span className="min-w-0 [overflow-wrap:anywhere]">
+                {d.of.name} <span className="text-muted">{sayLines(d.lines.length)}</span>
+                {d.of.late > 0 && (
+                  <span className="ml-2 text-xs font-semibold text-short">
+                    <Triangle /> {sayNumber(d.of.late)} too late
+                  </span>
+                )}
+              </span>
+            </label>
+            <input
+              className="field w-40"
+              aria-label={`Number of the order to ${d.of.name}`}
+              maxLength={200}
+              value={d.number}
+              onChange={(e) => change(d.id, { number: e.target.value })}
+            />
+            <strong className="w-24 text-right font-semibold">{money(d.of.total)}</strong>
+          </li>
+        ))}
       </ul>
       {refusal && (
         <p className="pb-2">
