@@ -495,7 +495,11 @@ function ReceiveForm({ order, components }: { order: Order; components: Readonly
       <h2>What came</h2>
       <DataTable
         className="max-w-3xl"
-        rows={open.map((line, i) => ({ line, i, c: components.get(line.component)! }))}
+        // Something new on an order can be here before the list that says what it is.
+        rows={open.flatMap((line, i) => {
+          const c = components.get(line.component);
+          return c ? [{ line, i, c }] : [];
+        })}
         rowKey={({ line }) => line.id}
         columns={[
           { head: "Component", wide: true, names: true, cell: ({ c }) => c.name },

@@ -44,7 +44,9 @@ export function Walk() {
         retry={() => void walk.refetch()}
       />
     );
-  return <WalkOf walk={walk.data} shelf={shelf.data} components={new Map(components.data.map((c) => [c.id, c]))} />;
+  const byId = new Map(components.data.map((c) => [c.id, c]));
+  // A new jar can be here before the list that says what is in it.
+  return <WalkOf walk={walk.data} shelf={shelf.data.filter((j) => byId.has(j.component))} components={byId} />;
 }
 
 function WalkOf({
