@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { expect, faults, openMonth, stage, test } from "./fixtures.ts";
 
@@ -130,6 +131,36 @@ test("the list is read anew while the orders are still being written: they are t
   release();
   await expect(dialog).toContainText("The orders are written");
   await expect(dialog.getByRole("listitem").filter({ hasText: "Lowfold Glass Merchants, 16 lines" })).toBeVisible();
+});
+
+test("what somebody just wrote down and ordered is received once it is known what it is", async ({ page, request }) => {
+  await page.goto("/jars");
+  await expect(page.getByRole("heading", { name: "Jars", level: 1 })).toBeVisible();
+  const answered = async <T>(path: string) => (await (await request.get(path)).json()) as T;
+  const { suppliers } = await answered<{ suppliers: { id: string }[] }>("/api/rooms");
+  const [component, order, line] = [randomUUID(), randomUUID(), randomUUID()];
+  const bead = { code: "MOSS-1", name: "Moss cube", kind: "bead", colour: "#556b2f", finish: "matt" };
+  const made = { version: 0, component: { ...bead, baseUnit: "piece" } };
+  expect((await request.put(`/api/components/${component}`, { data: made })).status()).toBe(201);
+  const lines = [{ id: line, component, pack: "bag", packs: 2, quantity: 80, price: "6.40" }];
+  const placed = { supplier: suppliers[0]!.id, number: "MOSS", placedOn: "2027-03-01", currency: "GBP", rate: "1" };
+  const written = await request.put(`/api/orders/${order}`, { data: { version: 0, order: { ...placed, lines } } });
+  expect(written.status()).toBe(201);
+  // The list of what there is comes late.
+  let release = () => {};
+  const released = new Promise<void>((done) => (release = done));
+  await page.route(/\/api\/components\?/, async (route) => {
+    await released;
+    await route.fallback();
+  });
+  await page.getByRole("link", { name: /^Buy/ }).click();
+  await page.getByRole("link", { name: "Orders", exact: true }).click();
+  await page.getByRole("link", { name: "MOSS" }).click();
+  await expect(page.getByRole("heading", { name: "Order MOSS" })).toBeVisible();
+  await expect(page.getByRole("form", { name: "Receive" })).toBeHidden();
+  release();
+  const came = page.getByRole("form", { name: "Receive" }).getByLabel("Came now of Moss cube");
+  await expect(came).toHaveValue("80");
 });
 
 test("until a day; nothing to buy; an offer that nobody has", async ({ page, request }) => {

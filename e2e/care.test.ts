@@ -112,6 +112,31 @@ test("two tabs on one box: theirs can be taken", async ({ page, context, site })
   await expect(page.getByRole("heading", { name: "Dye Garden, theirs" })).toBeVisible();
 });
 
+test("what is pointed at stays where it is while a box is saved", async ({ page }) => {
+  await openMonth(page, "Type Drawer");
+  await stage(page, "Theme");
+  const saving = page.getByRole("main").getByRole("status").first();
+  await expect(saving).toHaveText("saved");
+  // In every frame from here on: what is said of the saving, and where the stages stand.
+  await page.evaluate(() => {
+    const seen = new Map<string, number>();
+    const stages = document.querySelector("nav[aria-label='Stages of the box']")!;
+    const look = () => {
+      const { top } = stages.getBoundingClientRect();
+      seen.set(`${document.querySelector("main [role=status]")!.textContent} ${top}`, top);
+      requestAnimationFrame(look);
+    };
+    look();
+    Object.assign(window, { seen });
+  });
+  await page.getByRole("textbox", { name: "Theme", exact: true }).fill("Type Tray");
+  await expect(page.getByRole("heading", { name: "Type Tray", level: 1 })).toBeVisible();
+  await expect(saving).toHaveText("saved");
+  const seen = await page.evaluate(() => [...(window as unknown as { seen: Map<string, number> }).seen]);
+  expect(seen.map(([said]) => said).join()).toContain("Not saved yet");
+  expect(new Set(seen.map(([, top]) => top)).size).toBe(1);
+});
+
 test("what is typed survives a reload, and undo takes it back", async ({ page }) => {
   await openDesign(page, "Kiln Door Earrings");
   const before = await rows(page).innerText();
@@ -121,7 +146,7 @@ test("what is typed survives a reload, and undo takes it back", async ({ page })
   await expect(page.getByTestId("count-R-0")).toHaveText("26");
   await page.reload();
   await expect(page.getByTestId("count-R-0")).toHaveText("26");
-  await expect(page.getByText("Changed, not saved yet")).toBeVisible();
+  await expect(page.getByText("Not saved yet")).toBeVisible();
   await expect(rows(page)).toContainText("7R");
   await page.keyboard.press("Escape");
   await rows(page).click();

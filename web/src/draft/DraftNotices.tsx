@@ -20,10 +20,12 @@ export function SaveState<T>({ store, saved }: { store: DraftStore<T>; saved: st
         : saving === "refused"
           ? "Not saved: see what to mend."
           : changed
-            ? "Changed, not saved yet"
+            ? "Not saved yet"
             : saved;
+  const look = saving === "away" || saving === "refused" ? "font-medium text-short" : "";
+  // As wide whether saved or not: what stands beside and below it must not move away from under the pointer.
   return (
-    <span role="status" className={saving === "away" || saving === "refused" ? "font-medium text-short" : undefined}>
+    <span role="status" className={`inline-block min-w-24 ${look}`}>
       {text}
     </span>
   );

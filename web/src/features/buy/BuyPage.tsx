@@ -15,6 +15,7 @@ import { Diamond, sayNumber, Short, Triangle, useSayQuantity } from "../../ui/ma
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName, sayDay } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
+import { useKnown } from "../../ui/useKnown.ts";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { useByHand } from "./byHand.ts";
 import { firstDay, lateLines, type LetterLine, lettersOf, type SupplierLetter, withHand } from "./letters.ts";
@@ -60,6 +61,10 @@ function Letters({ list, components, suppliers, named, until, ask }: Props) {
   const byHand = useByHand((s) => s.packs);
   const [writing, setWriting] = useState(false);
   const byId = useMemo(() => new Map(components.map((c) => [c.id, c])), [components]);
+  useKnown(
+    list.lines.map((l) => l.component),
+    byId,
+  );
   const { today, currency } = list;
   const buying = useMemo(
     (): Buying => ({ today, currency, suppliers: new Map(suppliers.map((s) => [s.id, s])) }),
@@ -168,7 +173,7 @@ function Letters({ list, components, suppliers, named, until, ask }: Props) {
       ) : (
         <Rows {...{ letters, left, open: list.open, byId, buying, suppliers }} />
       )}
-      {writing && <WriteDialog letters={sent} lines={lines} today={today} onClose={() => setWriting(false)} />}
+      {writing && <WriteDialog letters={sent} {...{ lines, today, currency }} onClose={() => setWriting(false)} />}
     </Page>
   );
 }

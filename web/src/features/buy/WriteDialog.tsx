@@ -10,20 +10,21 @@ import { Dialog } from "../../ui/Dialog.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { useByHand } from "./byHand.ts";
-import type { SupplierLetter } from "./letters.ts";
+import { type SupplierLetter, sumsOf } from "./letters.ts";
 
 interface Props {
   /** Those that go to somebody. */
   letters: SupplierLetter[];
   lines: BuyLine[];
   today: string;
+  currency: string;
   onClose: () => void;
 }
 
 /** A supplier's orders, at most so many lines each. */
 const LINES = 500;
 
-/** An order as it is to be written, with what the letter said of it when this was opened. */
+/** An order as it is to be written, with what was said of its lines when this was opened. */
 interface Draft {
   id: string;
   supplier: string;
@@ -44,21 +45,24 @@ const numberFor = (name: string, today: string, part: number) =>
 
 const sayLines = (n: number) => (n === 1 ? "1 line" : `${sayNumber(n)} lines`);
 
-function draftsOf(letters: readonly SupplierLetter[], today: string): Draft[] {
-  return letters.flatMap(({ supplier, name, total, late, lines }) =>
-    Array.from({ length: Math.ceil(lines.length / LINES) }, (_, part): Draft => ({
-      id: crypto.randomUUID(),
-      supplier: supplier!,
-      of: { name, total, late },
-      number: numberFor(name, today, part),
-      chosen: true,
-      lines: lines.slice(part * LINES, (part + 1) * LINES).map(({ component, packs }) => ({
+function draftsOf(letters: readonly SupplierLetter[], today: string, currency: string): Draft[] {
+  return letters.flatMap(({ supplier, name, lines: all }) =>
+    Array.from({ length: Math.ceil(all.length / LINES) }, (_, part): Draft => {
+      const lines = all.slice(part * LINES, (part + 1) * LINES);
+      return {
         id: crypto.randomUUID(),
-        component: component.id,
-        offer: packs.offer,
-        packs: packs.packs,
-      })),
-    })),
+        supplier: supplier!,
+        of: { name, ...sumsOf(lines, currency) },
+        number: numberFor(name, today, part),
+        chosen: true,
+        lines: lines.map(({ component, packs }) => ({
+          id: crypto.randomUUID(),
+          component: component.id,
+          offer: packs.offer,
+          packs: packs.packs,
+        })),
+      };
+    }),
   );
 }
 
@@ -66,10 +70,10 @@ function draftsOf(letters: readonly SupplierLetter[], today: string): Draft[] {
  * Writes an order to each supplier, its lines bound to the boxes that lack it. It goes by the list as it was when this
  * was opened: where it has changed since, the server refuses to order what is no longer lacking.
  */
-export function WriteDialog({ letters, lines: listed, today, onClose }: Props) {
+export function WriteDialog({ letters, lines: listed, today, currency, onClose }: Props) {
   const money = useSayMoney();
   const person = useSettings((s) => s.person);
-  const [drafts, setDrafts] = useState(() => draftsOf(letters, today));
+  const [drafts, setDrafts] = useState(() => draftsOf(letters, today, currency));
   const [lines] = useState(listed);
   const [placedOn, setPlacedOn] = useState(today);
   const [written, setWritten] = useState<Order[] | null>(null);

@@ -35,6 +35,15 @@ export function withHand(
   });
 }
 
+/** What lines come to, and how many of them come too late. */
+export const sumsOf = (lines: readonly LetterLine[], currency: string): Pick<SupplierLetter, "total" | "late"> => ({
+  total: sumOfMoney(
+    lines.map((l) => l.packs.price),
+    currency,
+  ),
+  late: lines.filter((l) => l.packs.late).length,
+});
+
 /** Sorts lines into a letter to each supplier: late ones first, then by the day to order. */
 export function lettersOf(
   lines: readonly BuyLine[],
@@ -63,11 +72,7 @@ export function lettersOf(
   }
   const done = [...letters.values()].map((letter) => ({
     ...letter,
-    total: sumOfMoney(
-      letter.lines.map((l) => l.packs.price),
-      currency,
-    ),
-    late: letter.lines.filter((l) => l.packs.late).length,
+    ...sumsOf(letter.lines, currency),
     orderBy: letter.lines.flatMap((l) => l.packs.orderBy ?? []).sort()[0] ?? null,
   }));
   return done.sort(

@@ -18,10 +18,12 @@ interface Props {
 /** How rows are written, beside the rows, in the design's own keys. */
 export function NotationCard({ design, search, onSearch, onPut, onClose }: Props) {
   const { key, parts, sizes } = design;
-  const subs = parts.map((p) => p.as ?? "").join(" ");
-  // Drawn anew where the key changes, not with each letter of the rows.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
-  const examples = useMemo(() => examplesOf({ key, parts, sizes }), [key, subs, sizes]);
+  // Drawn anew where the key changes, not with each letter of the rows: of the parts, the keys only.
+  const subs = parts.flatMap((p) => p.as ?? []).join(" ");
+  const examples = useMemo(() => {
+    const parts = subs === "" ? [] : subs.split(" ").map((as) => ({ as }));
+    return examplesOf({ key, parts, sizes });
+  }, [key, subs, sizes]);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
   return (

@@ -1,5 +1,5 @@
 /** Examples of the notation in a design's own keys, and their pictures. */
-import { type Design, DESIGN_VERSION, type KeyEntry } from "@jar-count/core/contract";
+import { type Design, DESIGN_VERSION, type KeyEntry, type Part } from "@jar-count/core/contract";
 import { countWhole } from "@jar-count/core/count";
 import { type Appearance, appearancesOf, layOut, type Picture } from "@jar-count/core/picture";
 import type { Construct, ExampleKeys } from "@jar-count/core/shorthand";
@@ -21,7 +21,9 @@ export interface Examples {
 }
 
 /** The keys that a design's examples are written in: its own, and letters that stand in for what it has not. */
-export function examplesOf(design: Pick<Design, "key" | "parts" | "sizes"> | null): Examples {
+export function examplesOf(
+  design: (Pick<Design, "key" | "sizes"> & { parts: readonly Pick<Part, "as">[] }) | null,
+): Examples {
   const own = design?.key ?? [];
   const taken = new Set([...own.map((e) => e.key), ...(design?.parts ?? []).flatMap((p) => p.as ?? [])]);
   const standIn = (index: number): KeyEntry => {

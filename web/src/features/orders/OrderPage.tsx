@@ -29,6 +29,7 @@ import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
 import { Page, PageHead, RefusalNotice } from "../../ui/page.tsx";
+import { useKnown } from "../../ui/useKnown.ts";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { ClashNotice, useRecord } from "../../ui/record.tsx";
 
@@ -125,6 +126,7 @@ function OrderOf({
   const byId = new Map(components.map((c) => [c.id, c]));
   const changed = order === null || form.formState.isDirty;
   const received = order?.received ?? {};
+  const isAllKnown = useKnown(order?.lines.map((l) => l.component) ?? [], byId);
   const boxes = useQuery(boxesQuery).data;
   const spoken = (line: string) => order?.spoken.filter((s) => s.line === line) ?? [];
   const isLateFor = (id: string, due: string | null | undefined) => {
@@ -402,7 +404,7 @@ function OrderOf({
           </div>
         </div>
       </form>
-      {order && !changed && order.lines.some((l) => (received[l.id] ?? 0) < l.quantity) && (
+      {order && !changed && isAllKnown && order.lines.some((l) => (received[l.id] ?? 0) < l.quantity) && (
         <ReceiveForm key={order.version} order={order} components={byId} />
       )}
     </Page>
@@ -495,11 +497,7 @@ function ReceiveForm({ order, components }: { order: Order; components: Readonly
       <h2>What came</h2>
       <DataTable
         className="max-w-3xl"
-        // Something new on an order can be here before the list that says what it is.
-        rows={open.flatMap((line, i) => {
-          const c = components.get(line.component);
-          return c ? [{ line, i, c }] : [];
-        })}
+        rows={open.map((line, i) => ({ line, i, c: components.get(line.component)! }))}
         rowKey={({ line }) => line.id}
         columns={[
           { head: "Component", wide: true, names: true, cell: ({ c }) => c.name },

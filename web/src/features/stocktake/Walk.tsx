@@ -22,6 +22,7 @@ import { CountMark, Diamond, sayNumber, useSayQuantity } from "../../ui/marks.ts
 import { useCurrency, useSayMoney } from "../../ui/money.ts";
 import { sayMinute } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
+import { useKnown } from "../../ui/useKnown.ts";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { ScalePanel, Weigh } from "../scale/index.ts";
 import { DataTable } from "../../ui/DataTable.tsx";
@@ -44,9 +45,7 @@ export function Walk() {
         retry={() => void walk.refetch()}
       />
     );
-  const byId = new Map(components.data.map((c) => [c.id, c]));
-  // A new jar can be here before the list that says what is in it.
-  return <WalkOf walk={walk.data} shelf={shelf.data.filter((j) => byId.has(j.component))} components={byId} />;
+  return <WalkOf walk={walk.data} shelf={shelf.data} components={new Map(components.data.map((c) => [c.id, c]))} />;
 }
 
 function WalkOf({
@@ -59,7 +58,11 @@ function WalkOf({
   components: ReadonlyMap<string, Component>;
 }) {
   const lines = new Map(walk.lines.map((l) => [keyOf(l), l]));
-  const open = shelf.filter((j) => !lines.has(keyOf(j)));
+  useKnown(
+    shelf.map((j) => j.component),
+    components,
+  );
+  const open = shelf.filter((j) => !lines.has(keyOf(j)) && components.has(j.component));
   const [view, setView] = useState<"walk" | "differences">(open.length > 0 ? "walk" : "differences");
   const [again, setAgain] = useState<string | null>(null);
   const jar = (again && shelf.find((j) => keyOf(j) === again)) || open[0];
