@@ -27,7 +27,7 @@ const BOXES = [
   { id: OTHER_DYE, month: "2028-05", theme: "Dye Garden", variants: [] },
 ];
 const reader = (sales: Sale[] = []) =>
-  intakeOf("sales", { components: [], places: [], suppliers: [], sold: { sales, boxes: BOXES } });
+  intakeOf("sales", { components: [], places: [], suppliers: [], sold: { sales, boxes: BOXES } }, ".");
 const row = (more: Record<string, string> = {}) => ({ order: "Q1", day: "2027-03-02", box: "Apiary", ...more });
 const saleOf = (more: Record<string, string> = {}, sales: Sale[] = []) => {
   const found = reader(sales)(row(more));

@@ -9,16 +9,18 @@ import type { AddressInfo } from "node:net";
 import { fileURLToPath } from "node:url";
 import { seedDemo } from "./work/demo.ts";
 import { makeApp } from "./http/app.ts";
+import { endReaders, warmReader } from "./readers/pool.ts";
 import { warmThreads } from "./threads/pool.ts";
 import { serveStandIns } from "./standins/serve.ts";
-import { openDatabase } from "./store/database.ts";
+import { closeDatabases, openDatabases } from "./store/database.ts";
 import { isReady } from "./store/migrate.ts";
 import { ownsTheBooks } from "./store/roles.ts";
 
 const root = fileURLToPath(new URL("../../", import.meta.url));
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error("DATABASE_URL is not set: start with npm start or npm run demo.");
-const db = openDatabase(url);
+const databases = openDatabases(url);
+const { work: db } = databases;
 
 /** Waits until the job process has brought the schema up to date. */
 async function schemaIsThere() {
@@ -39,11 +41,12 @@ if (await ownsTheBooks(db)) {
   );
 }
 if (process.argv.includes("--demo")) await seedDemo(db);
-await warmThreads();
+await Promise.all([warmThreads(), warmReader()]);
 
 const listen = process.env.LISTEN || "127.0.0.1";
 const { url: standIns } = await serveStandIns();
-const server = createServer(makeApp(db, `${root}web/dist`, { listen, standIns }));
+let stopping = false;
+const server = createServer(makeApp(databases, `${root}web/dist`, { listen, standIns, stopping: () => stopping }));
 /** So many connections at once, and so long for the head and the whole of a request, ms. */
 server.maxConnections = 512;
 server.headersTimeout = 20_000;
@@ -54,15 +57,17 @@ server.listen(Number(process.env.PORT ?? 0), listen, () => {
 
 /** What is under way may come to its end for so long, ms; then it is cut off, and everything is over. */
 const PATIENCE = { connections: 1000, everything: 4000 };
-let stopping = false;
 async function stop() {
   if (stopping) return;
   stopping = true;
   setTimeout(() => process.exit(0), PATIENCE.everything).unref();
-  server.close();
+  endReaders();
+  // What comes from here on is told to wait; what was asked before is answered, and needs the database for that.
+  const answered = new Promise((resolve) => server.close(resolve));
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), PATIENCE.connections).unref();
-  await db.end().catch(() => {});
+  await answered;
+  await closeDatabases(databases).catch(() => {});
   process.exit(0);
 }
 process.on("SIGTERM", () => void stop());

@@ -9,7 +9,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { makeApp } from "../src/http/app.ts";
-import { inThread, TooHeavy } from "../src/threads/pool.ts";
+import { TooHeavy } from "../src/queue/index.ts";
+import { inReader } from "../src/readers/pool.ts";
 import { putRooms, startServer, type TestServer } from "./harness.ts";
 
 /** Who is let in, and what one request can do to the others. */
@@ -20,7 +21,7 @@ beforeAll(async () => {
   server = await startServer();
   mkdirSync(join(web, "assets"));
   writeFileSync(join(web, "index.html"), "<!doctype html><title>Jar Count</title>");
-  const whole = createServer(makeApp(server.db, web));
+  const whole = createServer(makeApp(server.databases, web));
   await new Promise<void>((up) => whole.listen(0, "127.0.0.1", up));
   site = { url: `http://127.0.0.1:${(whole.address() as AddressInfo).port}`, stop: () => whole.close() };
 });
@@ -229,10 +230,10 @@ describe("heavy requests", () => {
 
   test("work that takes too long is ended, and the next is done", async () => {
     const millions = Buffer.from(`[${"{},".repeat(3_000_000)}{}]`);
-    await expect(inThread<unknown>(async (work) => work.readTable(millions), { seconds: 0.05 })).rejects.toThrow(
-      TooHeavy,
-    );
-    expect(await inThread((work) => work.ready())).toBe(true);
+    await expect(
+      inReader<unknown>((reader) => reader.readTable("components", millions), { seconds: 0.05 }),
+    ).rejects.toThrow(TooHeavy);
+    expect(await inReader((reader) => reader.ready(), { seconds: 30 })).toBe(true);
   });
 
   test("labels say how far they are, and stop when nobody waits for them any more", async () => {

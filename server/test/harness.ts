@@ -15,7 +15,7 @@ import { expect } from "vitest";
 import { seedDemo } from "../src/work/demo.ts";
 import { makeApp } from "../src/http/app.ts";
 import { makeQueue } from "../src/jobs/jobs.ts";
-import { type Database, openDatabase } from "../src/store/database.ts";
+import { closeDatabases, type Database, type Databases, openDatabase, openDatabases } from "../src/store/database.ts";
 import { serveStandIns } from "../src/standins/serve.ts";
 import { migrate } from "../src/store/migrate.ts";
 import { grantTo } from "../src/store/roles.ts";
@@ -27,6 +27,7 @@ export const MIGRATIONS = `${root}server/migrations`;
 export interface TestServer {
   /** As the server has it: its role owns nothing. */
   db: Database;
+  databases: Databases;
   /** As the job process has it. */
   owner: Database;
   ownerUrl: string;
@@ -96,10 +97,11 @@ export async function putRooms(server: TestServer, rooms: object) {
 }
 
 async function serve(url: string, ownerUrl: string): Promise<TestServer> {
-  const db = openDatabase(url);
+  const databases = openDatabases(url);
+  const { work: db } = databases;
   const owner = openDatabase(ownerUrl);
   const standIns = await serveStandIns();
-  const server: Server = createServer(makeApp(db, null, { listen: "127.0.0.1", standIns: standIns.url }));
+  const server: Server = createServer(makeApp(databases, null, { listen: "127.0.0.1", standIns: standIns.url }));
   // Longer than a test pauses: a connection that is closed just as it is used again fails its request.
   server.keepAliveTimeout = 120_000;
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
@@ -119,6 +121,7 @@ async function serve(url: string, ownerUrl: string): Promise<TestServer> {
   };
   return {
     db,
+    databases,
     owner,
     ownerUrl,
     url: base,
@@ -135,7 +138,7 @@ async function serve(url: string, ownerUrl: string): Promise<TestServer> {
       await new Promise((resolve) => server.close(resolve));
       standIns.server.closeAllConnections();
       standIns.server.close();
-      await db.end();
+      await closeDatabases(databases);
       await owner.end();
     },
   };

@@ -12,7 +12,7 @@ import { afterEach, describe, expect, test } from "vitest";
 import { clusterFolder } from "../../scripts/cluster.mjs";
 import { end, startJobs, startServer as startProcess } from "../../scripts/serve.mjs";
 import { makeApp } from "../src/http/app.ts";
-import { inTransaction, openDatabase } from "../src/store/database.ts";
+import { closeDatabases, inTransaction, openDatabase, openDatabases } from "../src/store/database.ts";
 import { isReady, lacking, migrate, NewerDatabase } from "../src/store/migrate.ts";
 import { bringUpToDate, makeDatabase, MIGRATIONS, startServer } from "./harness.ts";
 
@@ -96,8 +96,9 @@ describe("waiting has an end", () => {
   /** A server of our own with short limits, on a database of its own. */
   async function impatient(limits: Parameters<typeof openDatabase>[1]) {
     const whole = await startServer();
-    const db = openDatabase(whole.databaseUrl, limits);
-    const server = createServer(makeApp(db, null));
+    const databases = openDatabases(whole.databaseUrl, limits);
+    const { work: db } = databases;
+    const server = createServer(makeApp(databases, null));
     await new Promise<void>((up) => server.listen(0, "127.0.0.1", up));
     const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
     return {
@@ -109,7 +110,7 @@ describe("waiting has an end", () => {
       },
       stop: async () => {
         await new Promise((closed) => server.close(closed));
-        await db.end();
+        await closeDatabases(databases);
         await whole.stop();
       },
     };

@@ -48,7 +48,7 @@ test("a supplier's list comes as a table that the intake takes as it is: known p
   const sold = components.flatMap((c) => c.offers.filter((o) => o.supplier === selling.id));
   expect(rows).toHaveLength(sold.length);
   const mapping = guessMapping("offers", headings);
-  const judge = intakeOf("offers", { components, places, suppliers });
+  const judge = intakeOf("offers", { components, places, suppliers }, ".");
   const found = rows.map((row) => judge(mapped(row, mapping)).status);
   expect(found.filter((status) => status === "refused" || status === "new")).toEqual([]);
   expect(found).toContain("changed");

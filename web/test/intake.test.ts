@@ -33,6 +33,7 @@ async function judge(text: string, kind = "counts" as const) {
     kind,
     MAPPING,
     KNOWN,
+    null,
     (done) => progress.push(done),
     (part) => parts.push(part),
   );

@@ -1,9 +1,9 @@
 import type { Ahead, AheadComponent, Claim, OpenBox, Pool, Shares, Supply } from "../contract/index.ts";
-import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { addCuts, cutFrom, type Stretch, sumOf } from "../cut/index.ts";
+import { exact } from "../units/index.ts";
 import { inOrder, notBefore } from "./order.ts";
 import { groupBy } from "./left.ts";
-import { piecesOf, sumOf } from "./shelf.ts";
+import { piecesOf } from "./shelf.ts";
 
 type Step = AheadComponent["steps"][number];
 
@@ -59,7 +59,7 @@ function eventsOf(
     const key = `${event.on} ${event.kind} ${event.id}`;
     const known = events.get(key);
     if (!known) return void events.set(key, event);
-    known.quantity = toThousandth(known.quantity + event.quantity);
+    known.quantity = exact(known.quantity + event.quantity);
     known.pieces = addCuts(known.pieces, event.pieces);
   };
   for (const s of supplies) {
@@ -79,8 +79,8 @@ function eventsOf(
 }
 
 function leftsOfSums(pool: Pool, events: readonly Event[]): number[] {
-  let left = toThousandth(pool.onHand - pool.aside);
-  return events.map((e) => (left = toThousandth(left + e.quantity)));
+  let left = exact(pool.onHand - pool.aside);
+  return events.map((e) => (left = exact(left + e.quantity)));
 }
 
 function leftsOfPieces(pool: Pool, events: readonly Event[]): number[] {
@@ -97,6 +97,6 @@ function leftsOfPieces(pool: Pool, events: readonly Event[]): number[] {
       const [together, inTurn] = [cutFrom(pieces, cuts), cutFrom(left, [...missing, ...e.pieces])];
       ({ left, missing } = sumOf(together.missing) <= sumOf(inTurn.missing) ? together : inTurn);
     }
-    return toThousandth(missing.length > 0 ? -sumOf(missing) : sumOf(left));
+    return exact(missing.length > 0 ? -sumOf(missing) : sumOf(left));
   });
 }

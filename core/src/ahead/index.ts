@@ -2,4 +2,4 @@
 export { aheadOf } from "./ahead.ts";
 export { inOrder, notBefore, packByOf } from "./order.ts";
 export { groupBy, sharingFor, without } from "./left.ts";
-export { piecesOf, pieceShelf, shelfOf, sumOf, sumShelf } from "./shelf.ts";
+export { piecesOf, pieceShelf, shelfOf, sumShelf } from "./shelf.ts";

@@ -1,7 +1,7 @@
 import type { Sharing } from "../bom/index.ts";
 import type { Claim, OpenBox, Pool, Shares } from "../contract/index.ts";
 import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { exact } from "../units/index.ts";
 import { inOrder, notBefore } from "./order.ts";
 import { piecesOf, pieceShelf, type Shelf, shelfOf, sumShelf, type Wanted } from "./shelf.ts";
 
@@ -54,16 +54,16 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
       shelf.bring({ quantity: coming.left(), pieceMm: supply.pieceMm });
     }
     // A box that is covered whole comes before all that are only planned; what stands open of it takes its turn.
-    if (toThousandth(total.run - ownGot.quantity) > 0) {
+    if (exact(total.run - ownGot.quantity) > 0) {
       for (const claim of wanted) if (claim.from === null && before.has(claim.box)) take(shelf, claim);
     }
-    const left = toThousandth(Math.max(0, ownGot.quantity + shelf.left()));
+    const left = exact(Math.max(0, ownGot.quantity + shelf.left()));
     const { missing } = linear
       ? shelf.take({ quantity: total.run, cuts: without(total.cuts, ownGot.cuts) })
       : { missing: { quantity: total.run - left, cuts: [] } };
-    const short = toThousandth(Math.max(0, missing.quantity));
+    const short = exact(Math.max(0, missing.quantity));
     if (short === 0) return { left, short, because: [] };
-    const because = [...takers].flatMap(([box, n]) => (n > 0 ? [{ box, quantity: toThousandth(n) }] : []));
+    const because = [...takers].flatMap(([box, n]) => (n > 0 ? [{ box, quantity: exact(n) }] : []));
     because.sort((a, b) => turnOf.get(a.box)! - turnOf.get(b.box)!);
     return { left, short, because, ...(linear ? { lacking: missing.cuts } : {}) };
   };

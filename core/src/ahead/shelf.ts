@@ -1,6 +1,6 @@
 import type { Claim, Pool, Supply } from "../contract/index.ts";
-import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { addCuts, cutFrom, type Stretch, sumOf } from "../cut/index.ts";
+import { exact, timesInto } from "../units/index.ts";
 
 /** What is wanted of a component: an amount, or cuts of what is kept by length. */
 export type Wanted = Pick<Claim, "quantity" | "cuts">;
@@ -14,28 +14,26 @@ export interface Shelf {
   bring: (supply: Pick<Supply, "quantity" | "pieceMm">) => void;
 }
 
-export const sumOf = (cuts: readonly Stretch[]) => cuts.reduce((sum, c) => sum + c.mm * c.count, 0);
-
 /** The pieces that an amount of a line comes in: as long as the line says, the rest as one piece. */
 export function piecesOf({ quantity, pieceMm }: Pick<Supply, "quantity" | "pieceMm">): Stretch[] {
   const mm = pieceMm ?? quantity;
   if (!(mm > 0) || !(quantity > 0)) return [];
-  const count = Math.floor((quantity + 0.001) / mm);
-  const rest = toThousandth(quantity - count * mm);
-  return [...(count > 0 ? [{ mm, count }] : []), ...(rest > 0 ? [{ mm: rest, count: 1 }] : [])];
+  const count = timesInto(quantity, mm);
+  const rest = exact(quantity - count * mm);
+  return [...(count > 0 ? [{ mm: exact(mm), count }] : []), ...(rest > 0 ? [{ mm: rest, count: 1 }] : [])];
 }
 
 /** A shelf of what is kept by the piece or gram. What was taken by hand already may leave less than nothing. */
 export function sumShelf(amount: number): Shelf {
   let left = amount;
   return {
-    left: () => toThousandth(left),
+    left: () => exact(left),
     take: ({ quantity }) => {
-      const got = toThousandth(Math.max(0, Math.min(quantity, left)));
-      left = toThousandth(left - got);
-      return { got, missing: { quantity: toThousandth(quantity - got), cuts: [] } };
+      const got = exact(Math.max(0, Math.min(quantity, left)));
+      left = exact(left - got);
+      return { got, missing: { quantity: exact(quantity - got), cuts: [] } };
     },
-    bring: ({ quantity }) => void (left = toThousandth(left + quantity)),
+    bring: ({ quantity }) => void (left = exact(left + quantity)),
   };
 }
 
@@ -43,12 +41,12 @@ export function sumShelf(amount: number): Shelf {
 export function pieceShelf(pieces: readonly Stretch[]): Shelf {
   let left: readonly Stretch[] = pieces;
   return {
-    left: () => toThousandth(sumOf(left)),
+    left: () => exact(sumOf(left)),
     take: ({ cuts }) => {
       const laid = cutFrom(left, cuts);
       left = laid.left;
-      const missing = toThousandth(sumOf(laid.missing));
-      return { got: toThousandth(sumOf(cuts) - missing), missing: { quantity: missing, cuts: laid.missing } };
+      const missing = exact(sumOf(laid.missing));
+      return { got: exact(sumOf(cuts) - missing), missing: { quantity: missing, cuts: laid.missing } };
     },
     bring: (supply) => void (left = addCuts(left, piecesOf(supply))),
   };
@@ -56,7 +54,7 @@ export function pieceShelf(pieces: readonly Stretch[]): Shelf {
 
 /** What is on hand of a component, what is held back or set aside by hand taken off it. */
 export function shelfOf(pool: Pool, linear: boolean): Shelf {
-  if (!linear) return sumShelf(toThousandth(pool.onHand - pool.aside));
+  if (!linear) return sumShelf(exact(pool.onHand - pool.aside));
   const shelf = pieceShelf(pool.pieces);
   shelf.take({ quantity: 0, cuts: pool.asideCuts });
   return shelf;

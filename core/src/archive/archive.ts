@@ -1,6 +1,7 @@
 import Big from "big.js";
 import Papa from "papaparse";
-import { Archive, BoxInput, type Summary } from "../contract/index.ts";
+import { Archive, BoxInput, codeKey, type Summary } from "../contract/index.ts";
+import { digestOf } from "../units/index.ts";
 
 /** The files of an archive: path → text. The same layout stands in a folder, as the demo does. */
 export type Files = Record<string, string>;
@@ -341,8 +342,8 @@ function checkReferences(
   );
   const codes = new Set<string>();
   archive.components.forEach((c, i) => {
-    if (codes.has(c.code.toLowerCase())) fault("components.csv", `line ${i + 2}: the code ${c.code} is there twice.`);
-    codes.add(c.code.toLowerCase());
+    if (codes.has(codeKey(c.code))) fault("components.csv", `line ${i + 2}: the code ${c.code} is there twice.`);
+    codes.add(codeKey(c.code));
   });
   const ids = <T extends { id: string }>(file: string, list: readonly T[]) =>
     idsOf(
@@ -530,14 +531,9 @@ function table<C extends string>(
   return missing.length > 0 ? [] : data;
 }
 
-/** A UUID made from a text (RFC 9562, version 8): four 32-bit FNV-1a sums. The same text gives the same one. */
+/** A UUID made from a text (RFC 9562, version 8). The same text gives the same one. */
 function derivedId(text: string): string {
-  const sums = [0, 1, 2, 3].map((salt) => {
-    let hash = 0x811c9dc5;
-    for (const c of `${salt} ${text}`) hash = Math.imul(hash ^ c.codePointAt(0)!, 0x01000193) >>> 0;
-    return hash.toString(16).padStart(8, "0");
-  });
-  const h = sums.join("");
+  const h = digestOf(text);
   return `${h.slice(0, 8)}-${h.slice(8, 12)}-8${h.slice(13, 16)}-8${h.slice(17, 20)}-${h.slice(20, 32)}`;
 }
 

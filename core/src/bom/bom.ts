@@ -16,7 +16,8 @@ import { roleId } from "../contract/index.ts";
 import { BESIDE, TOGETHER } from "./which.ts";
 import { freeOf } from "../component/index.ts";
 import { closingKeys, countKit, type Kit, onceABox } from "../count/index.ts";
-import { addCuts, type Stretch } from "../cut/index.ts";
+import { addCuts, type Stretch, sumOf } from "../cut/index.ts";
+import { upInSteps } from "../units/index.ts";
 import { spareOf } from "./spares.ts";
 
 /** How many boxes of one colourway (and second choice) the run makes, and what they take. */
@@ -130,7 +131,7 @@ const alone = ({ component, run }: Pick<ComponentTotal, "component" | "run">) =>
 
 /**
  * The bill of materials of a box: every design of it, counted in every colourway with the assigned components' own
- * measures. A need is rounded once, for the run: pieces are whole, millimetres and grams to 3 places upwards.
+ * measures. A need is rounded once, for the run: pieces are whole, lengths and grams on the steps they are kept in, upwards.
  */
 export const billOf = (detail: BoxDetail, sharing?: Sharing): Bill => makeBilling()(detail, sharing);
 
@@ -328,8 +329,8 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       need(key, box, "piece", "box");
     }
     for (const [key, mm] of Object.entries(kit.lengthsMm)) {
-      const cuts = (kit.pieces[key] ?? []).map((p) => ({ mm: p.mm, count: p.count * line.times }));
-      need(key, mm * line.times, "mm", "item", cuts);
+      const cuts = (kit.pieces[key] ?? []).map((p) => ({ mm: upInSteps(p.mm, "mm"), count: p.count * line.times }));
+      need(key, cuts.length > 0 ? sumOf(cuts) : mm * line.times, "mm", "item", cuts);
     }
   }
   for (const content of box.contents) {
@@ -602,10 +603,9 @@ function inBaseUnit(n: number, unit: "piece" | "mm", component: Component): numb
     : `${name} is kept by length, but it is counted here. Choose something kept in pieces or grams.`;
 }
 
-/** Pieces to whole ones, lengths and masses to 3 places, upwards: never a bead short for a rounding. */
+/** Pieces to whole ones, lengths and masses to the steps they are kept in, upwards: never a bead short. */
 export function roundUp(n: number, unit: BaseUnit): number {
-  const grid = unit === "piece" ? 1 : 1000;
-  return Math.ceil(n * grid - 1e-6) / grid || 0;
+  return unit === "piece" ? Math.ceil(n - 1e-6) || 0 : upInSteps(n, unit);
 }
 
 /** The keys of a design that take something from stock in any size or option: these stand on the colour tray. */

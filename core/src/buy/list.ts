@@ -4,7 +4,7 @@ import { convert } from "../component/index.ts";
 import type { BuyLine, BuyList, Component, Lack, Offer, OpenBox, Packs, Shares } from "../contract/index.ts";
 import { coinPlaces, packPrice, priceOfPacks, sayCoins, sumOfMoney } from "../cost/index.ts";
 import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { exact, inSteps } from "../units/index.ts";
 import { choosePacks } from "./packs.ts";
 
 /**
@@ -19,7 +19,7 @@ export function lacksOf(shares: Shares, linear: (component: string) => boolean, 
     if (!boxes.has(box)) continue;
     const of = wants.get(box) ?? new Map<string, { run: number; cuts: Stretch[] }>();
     const known = of.get(component) ?? { run: 0, cuts: [] };
-    of.set(component, { run: toThousandth(known.run + quantity), cuts: addCuts(known.cuts, cuts) });
+    of.set(component, { run: exact(known.run + quantity), cuts: addCuts(known.cuts, cuts) });
     wants.set(box, of);
   }
   for (const box of asked) {
@@ -31,7 +31,7 @@ export function lacksOf(shares: Shares, linear: (component: string) => boolean, 
       const by = notBefore(box.packBy, shares.today);
       const lack = lacks.get(id) ?? { component: id, need: 0, cuts: [], by, boxes: [] };
       const cuts = [...(found.lacking ?? [])];
-      lack.need = toThousandth(lack.need + found.short);
+      lack.need = exact(lack.need + found.short);
       lack.cuts = addCuts(lack.cuts, cuts);
       lack.boxes.push({ box: box.id, quantity: found.short, cuts });
       lacks.set(id, lack);
@@ -59,13 +59,14 @@ export type Offered = Pick<
 
 /** How much of a component's base unit a pack of an offer holds; null where that can't be said. */
 export function packAmount(component: Offered, offer: Offer): number | null {
-  const amount = convert(offer.amount, offer.unit, component.baseUnit, component)?.n;
-  return amount !== undefined && amount >= 0.001 ? amount : null;
+  const found = convert(offer.amount, offer.unit, component.baseUnit, component)?.n;
+  const amount = found === undefined ? 0 : inSteps(found, component.baseUnit);
+  return amount > 0 ? amount : null;
 }
 
 /** What so many packs bring in the base unit: whole pieces. */
 export function amountOfPacks(component: Offered, offer: Offer, packs: number): number {
-  const amount = toThousandth((packAmount(component, offer) ?? 0) * packs);
+  const amount = exact((packAmount(component, offer) ?? 0) * packs);
   return component.baseUnit === "piece" ? Math.floor(amount + 1e-6) : amount;
 }
 
@@ -121,8 +122,8 @@ export function buyLine(
           chosen.map((c) => c.price),
           currency,
         );
-  const amount = toThousandth(chosen.reduce((sum, c) => sum + c.amount, 0));
-  const over = toThousandth(amount - lack.need);
+  const amount = exact(chosen.reduce((sum, c) => sum + c.amount, 0));
+  const over = exact(amount - lack.need);
   const stepped = unsteppedOf(component, lack, chosen, currency);
   return {
     ...lack,
@@ -161,7 +162,7 @@ export function packsFor(
   const offers = component.offers.flatMap((offer) => {
     const amount = packAmount(component, offer);
     if (!offer.id || amount === null || (among && !among.has(offer.id))) return [];
-    if (amount + 0.001 < longest) return [];
+    if (amount < longest) return [];
     return [{ ...offer, id: offer.id, amount }];
   });
   let need = lack.need;
@@ -173,7 +174,7 @@ export function packsFor(
     const pieces = found.chosen.map((c) => ({ mm: offers[c.offer]!.amount, count: c.packs }));
     const { missing } = cutFrom(pieces, lack.cuts);
     if (missing.length === 0) return packs;
-    need = toThousandth(found.amount + missing[0]!.mm);
+    need = exact(found.amount + missing[0]!.mm);
   }
   return null;
 }

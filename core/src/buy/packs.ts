@@ -1,6 +1,6 @@
 import type { Offer } from "../contract/index.ts";
 import { coinPlaces, coinsOf, sayCoins, tenThousandths } from "../cost/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { exact } from "../units/index.ts";
 
 /** What choosing packs asks of an offer: what a pack holds, and its price by the number of packs. */
 export type PackOffer = Pick<Offer, "amount" | "price" | "steps" | "minimum">;
@@ -38,6 +38,8 @@ interface Found {
   counts: number[];
 }
 
+/** Amounts are reckoned in ten-thousandths: whole ones, in every unit. */
+const STEPS_OF_ONE = 10_000;
 /** So many steps a search may take, and so many states it may remember. */
 const STEPS = 3_000_000;
 const REMEMBERED = 500_000;
@@ -49,18 +51,18 @@ const REMEMBERED = 500_000;
  *
  * Depth first over the offers, each from many packs to few. What is still open can't cost less than at the best rate of
  * the offers that follow (a bound by linear relaxation), which leaves only a short range of packs to try; the same rest
- * reached for no less money is not tried again. Amounts are in thousandths and money in coins: all of it exact.
+ * reached for no less money is not tried again. Amounts are in ten-thousandths and money in coins: all of it exact.
  * @returns null where there is no offer that could cover it
  */
 export function choosePacks(need: number, currency: string, offers: readonly PackOffer[]): PackChoice | null {
   const places = coinPlaces(currency);
   const share = 10 ** (4 - places);
   const list = offers.map((o) => prepare(o, share));
-  const wanted = Math.ceil(toThousandth(need) * 1000 - 1e-6);
+  const wanted = Math.round(exact(need) * STEPS_OF_ONE);
   if (wanted <= 0) return { chosen: [], total: sayCoins(0, places), amount: 0, over: 0, proved: true };
 
   const n = list.length;
-  // By depth: the best rate of the offers from there on, coins a thousandth, and the largest pack.
+  // By depth: the best rate of the offers from there on, coins a ten-thousandth, and the largest pack.
   const rate = new Array<number>(n + 1).fill(Infinity);
   const largest = new Array<number>(n + 1).fill(0);
   for (let k = n - 1; k >= 0; k--) {
@@ -100,8 +102,8 @@ export function choosePacks(need: number, currency: string, offers: readonly Pac
       return [{ offer, packs, price: sayCoins(lineOf(segment, packs), places) }];
     }),
     total: sayCoins(found.coins, places),
-    amount: toThousandth((wanted + found.over) / 1000),
-    over: toThousandth((wanted + found.over) / 1000 - need),
+    amount: exact((wanted + found.over) / STEPS_OF_ONE),
+    over: exact((wanted + found.over) / STEPS_OF_ONE - need),
     proved: steps <= STEPS,
   };
 
@@ -187,7 +189,7 @@ function prepare({ amount, price, steps, minimum }: PackOffer, share: number): P
     const each = tenThousandths(s.price);
     if (from <= to) segments.push({ from, to, price: each, coins: each / share });
   }
-  return { amount: Math.round(amount * 1000), segments };
+  return { amount: Math.round(amount * STEPS_OF_ONE), segments };
 }
 
 const compare = (a: Omit<Found, "counts">, b: Omit<Found, "counts">) =>

@@ -1,4 +1,4 @@
-import { toThousandth } from "../units/index.ts";
+import { toMicrometre } from "../units/index.ts";
 import type { BaseUnit, Caution, ComponentInput, ComponentKind, Form, Material } from "../contract/index.ts";
 
 /** A field of a component that not every form has. */
@@ -52,11 +52,11 @@ const flat = (...sizes: [number, number][]) =>
 /** Coated beading wire is sold by thousandths of an inch. */
 const thousandths = (...sizes: number[]) =>
   Object.fromEntries(
-    sizes.map((n) => [`0.${String(n).padStart(3, "0")} in`, { diameterMm: toThousandth(n * 0.0254) }]),
+    sizes.map((n) => [`0.${String(n).padStart(3, "0")} in`, { diameterMm: toMicrometre(n * 0.0254) }]),
   );
 /** ASTM B258: d = 0.127 mm × 92^((36 − n)/39). */
 const gauges = (...sizes: number[]) =>
-  Object.fromEntries(sizes.map((n) => [`${n} ga`, { diameterMm: toThousandth(0.127 * 92 ** ((36 - n) / 39)) }]));
+  Object.fromEntries(sizes.map((n) => [`${n} ga`, { diameterMm: toMicrometre(0.127 * 92 ** ((36 - n) / 39)) }]));
 const finding = (fields: readonly FormField[], more: Partial<FormKnown> = {}): FormKnown => ({
   kind: "finding",
   baseUnit: "piece",

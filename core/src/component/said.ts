@@ -13,7 +13,7 @@ import {
   SHAPES,
   TRANSPARENCIES,
 } from "../contract/index.ts";
-import { gaugeMm, MM_PER_INCH, toThousandth } from "../units/index.ts";
+import { gaugeMm, MM_PER_INCH, toMicrometre } from "../units/index.ts";
 import { colourSaid } from "./called.ts";
 import { FORM_KNOWN } from "./forms.ts";
 
@@ -167,11 +167,11 @@ function sizeOf(text: string): { mm: number[]; size: string | null } {
   const by = BY.exec(text);
   if (by) return { mm: [decimal(by[1]!), decimal(by[2]!)], size: `${decimal(by[1]!)} x ${decimal(by[2]!)} mm` };
   const gauge = GAUGE.exec(text);
-  if (gauge) return { mm: [toThousandth(gaugeMm(Number(gauge[1])))], size: `${gauge[1]} ga` };
+  if (gauge) return { mm: [toMicrometre(gaugeMm(Number(gauge[1])))], size: `${gauge[1]} ga` };
   const mm = MM.exec(text);
   if (mm) return { mm: [decimal(mm[1]!)], size: `${decimal(mm[1]!)} mm` };
   const inch = INCH.exec(text);
-  if (inch) return { mm: [toThousandth(inches(inch[1]!) * MM_PER_INCH)], size: `${inch[1]} in` };
+  if (inch) return { mm: [toMicrometre(inches(inch[1]!) * MM_PER_INCH)], size: `${inch[1]} in` };
   const bare = BARE.exec(text);
   return bare ? { mm: [decimal(bare[1]!)], size: `${decimal(bare[1]!)} mm` } : { mm: [], size: null };
 }

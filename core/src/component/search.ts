@@ -1,9 +1,9 @@
-import { expanded, toThousandth } from "../units/index.ts";
+import { expanded, exact } from "../units/index.ts";
 import type { Component } from "../contract/index.ts";
 import { colourWord } from "./colour.ts";
 
 /** On hand and not spoken for. Below 0 after a breakage: then something is short. */
-export const freeOf = (c: Pick<Component, "onHand" | "spokenFor">) => toThousandth(c.onHand - c.spokenFor);
+export const freeOf = (c: Pick<Component, "onHand" | "spokenFor">) => exact(c.onHand - c.spokenFor);
 export const isShort = (c: Pick<Component, "onHand" | "spokenFor">) => freeOf(c) < 0;
 /** At or under the point at which to order again, counting what is on the way. */
 export const isLow = (c: Pick<Component, "onHand" | "spokenFor" | "onTheWay" | "reorderAt">) =>

@@ -320,7 +320,7 @@ export const API = {
     raw: true,
     answer: Imported,
     status: [201],
-    refusals: [404, 413, 422],
+    refusals: [404, 409, 413, 422],
   },
   printLabels: {
     ...ROUTES.printLabels,
@@ -365,7 +365,8 @@ export const API = {
     body: Delivery,
     answer: Order,
     status: [201],
-    refusals: [404, 422],
+    refusals: [404, 409, 422],
+    current: Order,
   },
   writeOrders: {
     ...ROUTES.writeOrders,
@@ -455,7 +456,8 @@ export const API = {
     body: PostStocktake,
     answer: Stocktake,
     status: [201],
-    refusals: [404, 422],
+    refusals: [404, 409, 422],
+    current: Stocktake,
   },
   listDesigns: {
     ...ROUTES.listDesigns,
@@ -780,11 +782,14 @@ export const API = {
     ...ROUTES.restoreArchive,
     summary: "Put an archive in the place of everything; an archive of what is here is made first",
     params: id,
+    /** The plan's `seen`, of whoever was shown one: where something else would go now, nothing does. */
+    query: { seen: z.string().max(64).optional() },
     body: "application/zip",
     limit: "50mb",
     answer: Restoring,
     status: [202],
     refusals: [409, 413, 415, 422],
+    current: RestorePlan,
   },
   readRestore: {
     ...ROUTES.readRestore,

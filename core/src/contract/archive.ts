@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { exact } from "../units/index.ts";
 import { Box } from "./box.ts";
 import { ComponentInput } from "./component.ts";
 import { Design } from "./design.ts";
@@ -10,7 +11,7 @@ import { Reservation } from "./reservation.ts";
 import { KeptRun } from "./run.ts";
 import { Sale } from "./sale.ts";
 import { StocktakeLine } from "./stocktake.ts";
-import { Instant, Quantity, Stretch, Uuid, Version } from "./values.ts";
+import { Instant, Stretch, Sum, Uuid, Version } from "./values.ts";
 import { RoomsInput, WorkshopInput } from "./workshop.ts";
 
 /** Archives before version 3 hold no versions. */
@@ -49,14 +50,14 @@ export const Archive = z.strictObject({
       place: Uuid,
       lot: z.string().max(40),
       stretchMm: Stretch.nullish(),
-      quantity: z.number().min(0),
+      quantity: Sum,
       variance: z.number().min(0),
     }),
   ),
   totals: z.array(
     z.strictObject({
       component: Uuid,
-      onHand: z.number().min(0),
+      onHand: Sum,
       value: z.string().max(60),
       lastCost: z.string().max(60).nullish(),
       variance: z.number().min(0),
@@ -71,6 +72,8 @@ export const Archive = z.strictObject({
   setAside: z.array(
     z.strictObject({
       ...Reservation.shape,
+      /** Older archives hold finer ones than anything is cut to. */
+      cutMm: z.number().positive().transform(exact).nullable(),
       person: Uuid.nullish(),
       at: Instant,
       released: Instant.nullish(),
@@ -87,7 +90,7 @@ export const Archive = z.strictObject({
       lines: z.array(
         z.strictObject({
           ...StocktakeLine.shape,
-          book: Quantity,
+          book: Sum,
           bookVariance: z.number().min(0),
           posted: z.boolean(),
           countedAt: Instant,
@@ -143,7 +146,12 @@ export const Manifest = z.strictObject({
 export type Manifest = z.infer<typeof Manifest>;
 
 /** What an archive would put in the place of what is here. */
-export const RestorePlan = z.object({ here: Summary.nullable(), archive: Summary });
+export const RestorePlan = z.object({
+  here: Summary.nullable(),
+  archive: Summary,
+  /** A short name for both, to be sent back with the archive. */
+  seen: z.string(),
+});
 export type RestorePlan = z.infer<typeof RestorePlan>;
 
 /** An archive on its way into the workshop. */

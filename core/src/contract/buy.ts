@@ -2,11 +2,11 @@ import { z } from "zod";
 import { OpenBox } from "./ahead.ts";
 import { Piece } from "./count.ts";
 import { Order } from "./order.ts";
-import { Currency, Day, Money, Name, Note, Quantity, RequestKey, Uuid } from "./values.ts";
+import { Amount, Currency, Day, Money, Name, Note, Quantity, RequestKey, Sum, Uuid } from "./values.ts";
 
 /** Which packs cover a need for the least money: amounts in one unit, money as decimal text. */
 export const PacksRequest = z.strictObject({
-  need: Quantity,
+  need: Sum,
   currency: Currency,
   offers: z
     .array(
@@ -111,6 +111,9 @@ export const WriteOrders = z.strictObject({
               component: Uuid,
               offer: Uuid,
               packs: z.int("Write a whole number of packs.").min(1, "At least 1.").max(1e6),
+              /** What they were shown to bring, and to cost: where that is otherwise now, nothing is written. */
+              amount: Amount,
+              price: Money,
             }),
           )
           .min(1, "An order has at least one line.")
@@ -124,7 +127,7 @@ export const WriteOrders = z.strictObject({
     .array(
       z.strictObject({
         component: Uuid,
-        boxes: z.array(z.strictObject({ box: Uuid, quantity: Quantity })).max(1000),
+        boxes: z.array(z.strictObject({ box: Uuid, quantity: Sum })).max(1000),
       }),
     )
     .max(10_000),

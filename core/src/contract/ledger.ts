@@ -1,5 +1,19 @@
 import { z } from "zod";
-import { Instant, Millimetres, Money, Positive, Note, Quantity, RequestKey, Stretch, Uuid, Written } from "./values.ts";
+import {
+  Amount,
+  Change,
+  CutLength,
+  Instant,
+  Money,
+  Note,
+  Positive,
+  Quantity,
+  RequestKey,
+  Stretch,
+  Sum,
+  Uuid,
+  Written,
+} from "./values.ts";
 
 /**
  * Why stock moves. `in` adds, `out` takes, `set` sets what was counted, `across` goes from one place to another and
@@ -50,7 +64,7 @@ export const StockEntry = z.discriminatedUnion("kind", [
     ...Written,
     ...Where,
     kind: z.enum(reasonsGoing("in", "out")),
-    quantity: Quantity.positive("More than 0."),
+    quantity: Amount.positive("More than 0."),
     /** What came cost in all, in the home currency. */
     cost: Money.nullish(),
     /** Standard uncertainty of the quantity. */
@@ -62,7 +76,7 @@ export const StockEntry = z.discriminatedUnion("kind", [
     ...Written,
     ...Where,
     kind: z.literal("counted"),
-    quantity: Quantity,
+    quantity: Amount,
     u: Quantity.default(0),
     /** How it was counted, as read: by hand, or weighed with these readings. */
     entered: z.string().max(2000).default(""),
@@ -76,7 +90,7 @@ export const StockEntry = z.discriminatedUnion("kind", [
     ...Written,
     ...Where,
     kind: z.enum(reasonsGoing("across")),
-    quantity: Quantity.positive("More than 0."),
+    quantity: Amount.positive("More than 0."),
     to: Uuid,
   }),
   z.strictObject({
@@ -84,17 +98,17 @@ export const StockEntry = z.discriminatedUnion("kind", [
     ...Where,
     kind: z.literal("cut"),
     /** The length that is used, each, and how many; what is left of each stretch is kept as an offcut. */
-    cutMm: Millimetres,
+    cutMm: CutLength,
     count: z.int("Write a whole number.").min(1).max(100_000),
   }),
   z.strictObject({
     ...Written,
     ...Where,
     kind: z.literal("made"),
-    quantity: Quantity.positive("More than 0."),
+    quantity: Amount.positive("More than 0."),
     minutes: z.number().min(0).max(100_000).nullish(),
     from: z
-      .array(z.strictObject({ component: Uuid, quantity: Quantity.positive("More than 0.") }))
+      .array(z.strictObject({ component: Uuid, quantity: Amount.positive("More than 0.") }))
       .min(1, "Say what it was made of.")
       .max(50),
   }),
@@ -154,9 +168,9 @@ export const LedgerLine = z.strictObject({
   place: Uuid,
   lot: z.string().max(40),
   stretchMm: Stretch.nullish(),
-  quantity: z.number().min(-1e9).max(1e9),
-  counted: Quantity.nullish(),
-  u: z.number().min(0),
+  quantity: Change,
+  counted: Sum.nullish(),
+  u: Quantity,
   /** Variance of what the spot holds after it. */
   varianceAfter: z.number().min(0),
   value: z.string().regex(/^-?\d{1,24}(\.\d{1,8})?$/, "Write an amount such as -4.20."),
@@ -166,7 +180,7 @@ export const LedgerLine = z.strictObject({
     .nullish(),
   entered: z.string().max(2000),
   /** How much of the component there was after it; archives before version 3 leave it out. */
-  balance: z.number().min(0).nullish(),
+  balance: Sum.nullish(),
   /** The order line that it was a delivery of, or takes back. */
   orderLine: Uuid.nullish(),
   /** The run that it happened for, and the need of it that it is used for or stands in for. */

@@ -194,9 +194,9 @@ export const PriceRequest = z
   .strictObject({
     /** Without fees and tax. */
     cost: Money,
-    feeRate: Rate,
+    feeRate: Rate.refine((n) => Number(n) >= 0 && Number(n) < 1, "A share of the price: from 0 to less than 1."),
     feeFixed: Money,
-    taxRate: Rate,
+    taxRate: Rate.refine((n) => Number(n) >= 0 && Number(n) <= 100, "From 0 to 100: 0.2 is a fifth on top."),
     margin: Rate.nullish(),
     markup: Rate.nullish(),
     currency: z.string().regex(/^[A-Z]{3}$/, "Three capital letters, such as GBP."),

@@ -1,15 +1,16 @@
 import { z } from "zod";
 import {
+  Amount,
   canBeSeen,
   Currency,
   Day,
   Money,
   Name,
   Note,
-  Quantity,
   Rate,
   RequestKey,
   Stretch,
+  unique,
   Uuid,
   Version,
   Written,
@@ -21,7 +22,7 @@ export const OrderLine = z.strictObject({
   pack: Name,
   packs: z.int("Write a whole number of packs.").min(1, "At least 1.").max(1e6),
   /** In the component's base unit, all packs together. */
-  quantity: Quantity.positive("More than 0."),
+  quantity: Amount.positive("More than 0."),
   /** For all packs, in the order's currency. */
   price: Money,
   due: Day.nullish(),
@@ -42,7 +43,11 @@ export const OrderInput = z.strictObject({
   /** One of the order's currency in the home currency. */
   rate: Rate,
   note: Note.default(""),
-  lines: z.array(OrderLine).min(1, "An order has at least one line.").max(500),
+  lines: z
+    .array(OrderLine)
+    .min(1, "An order has at least one line.")
+    .max(500)
+    .superRefine(unique((l) => l.id, "id", "This line is there twice.")),
 });
 
 export const Order = z.object({
@@ -61,12 +66,14 @@ export const SaveOrder = z.strictObject({ requestKey: RequestKey.nullish(), vers
 /** A delivery: some lines of an order, in full or in part, with what freight and duty cost. */
 export const Delivery = z.strictObject({
   ...Written,
+  /** The order's version that was seen: where it says something else now, nothing is received. */
+  version: Version.nullish(),
   place: Uuid.nullish(),
   lines: z
     .array(
       z.strictObject({
         line: Uuid,
-        quantity: Quantity.positive("More than 0."),
+        quantity: Amount.positive("More than 0."),
         lot: z.string().trim().max(40).default(""),
       }),
     )

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { BoxBill, Run } from "./run.ts";
-import { Instant, Millimetres, Quantity, RequestKey, Stretch, Uuid } from "./values.ts";
+import { Amount, CutLength, Instant, Millimetres, RequestKey, Stretch, Uuid } from "./values.ts";
 
 /** So much of a component that stands somewhere and may be taken: pieces of a length where it is kept by length. */
 export const Stand = z.object({
@@ -99,7 +99,7 @@ export const TellPacking = z.discriminatedUnion("kind", [
     variant: Uuid,
     component: Uuid,
     cutMm: Millimetres.nullish(),
-    quantity: Quantity.positive("More than 0."),
+    quantity: Amount.positive("More than 0."),
   }),
   z.strictObject({
     ...Tapped,
@@ -107,7 +107,7 @@ export const TellPacking = z.discriminatedUnion("kind", [
     variant: Uuid,
     component: Uuid,
     cutMm: Millimetres.nullish(),
-    quantity: Quantity.positive("More than 0."),
+    quantity: Amount.positive("More than 0."),
     /** What goes in instead: kept in the same unit. */
     with: Uuid,
   }),
@@ -118,7 +118,7 @@ export const TellPacking = z.discriminatedUnion("kind", [
     place: Uuid,
     lot: z.string().trim().max(40).default(""),
     stretchMm: Stretch.nullish(),
-    quantity: Quantity,
+    quantity: Amount,
   }),
 ]);
 export type TellPacking = z.input<typeof TellPacking>;
@@ -135,7 +135,7 @@ export const CutPiece = z.strictObject({
   lot: z.string().trim().max(40).default(""),
   fromMm: Stretch,
   cuts: z
-    .array(z.strictObject({ mm: Stretch, count: z.int("Write a whole number.").min(1).max(100_000) }))
+    .array(z.strictObject({ mm: CutLength, count: z.int("Write a whole number.").min(1).max(100_000) }))
     .min(1, "Say which lengths.")
     .max(1000),
 });

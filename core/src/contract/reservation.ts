@@ -1,14 +1,14 @@
 import { z } from "zod";
-import { Millimetres, Name, Quantity, RequestKey, Uuid } from "./values.ts";
+import { Amount, CutLength, Name, RequestKey, Uuid } from "./values.ts";
 
 /** Stock set aside for a purpose: an amount, or pieces of at least a length. */
 export const SetAside = z.strictObject({
   requestKey: RequestKey,
   person: Uuid.nullish(),
   purpose: Name,
-  quantity: Quantity.positive("More than 0."),
+  quantity: Amount.positive("More than 0."),
   /** Kept by length: each piece this long, `quantity` of them. */
-  cutMm: Millimetres.nullish(),
+  cutMm: CutLength.nullish(),
 });
 
 export const Reservation = z.object({

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { exact } from "../units/index.ts";
 import { BAGGINGS, RunState } from "./box.ts";
 import { ComponentInput } from "./component.ts";
 import { Piece } from "./count.ts";
@@ -6,7 +7,7 @@ import { DESIGN_KINDS } from "./design.ts";
 import { FrozenCost } from "./money.ts";
 import { CAUTIONS, ROLE_KINDS } from "./kinds.ts";
 import { SpareRule } from "./spare.ts";
-import { Boxes, Day, Month, Quantity, RequestKey, Uuid, Version } from "./values.ts";
+import { Boxes, Day, Month, RequestKey, Sum, Uuid, Version } from "./values.ts";
 
 /** A component as a bill remembers it: its name and measures of that day, and what a base unit cost. */
 export const BilledComponent = z.object({
@@ -118,7 +119,7 @@ export const BoxBill = z.object({
 export type BoxBill = z.infer<typeof BoxBill>;
 
 /** One component of which a box gets less than it needs. */
-const Lacking = z.object({ component: Uuid, quantity: Quantity });
+const Lacking = z.object({ component: Uuid, quantity: Sum });
 export type Lacking = z.infer<typeof Lacking>;
 
 /** What committing a box would do, or taking its changes over: nothing is written. */
@@ -146,6 +147,8 @@ export const CommitPlan = z.object({
   changes: z.array(z.object({ component: Uuid, before: z.number(), after: z.number() })),
   /** What is missing in the box itself before it can be committed: sentences. */
   open: z.array(z.string()),
+  /** A short name for all of this, to be sent back with the commitment. */
+  seen: z.string(),
 });
 export type CommitPlan = z.infer<typeof CommitPlan>;
 
@@ -153,6 +156,8 @@ export const CommitBox = z.strictObject({
   requestKey: RequestKey,
   person: Uuid.nullish(),
   version: Version,
+  /** The plan's `seen`, of whoever was shown one: where it would do something else now, nothing is done. */
+  seen: z.string().max(64).nullish(),
   /** What one knows to be lacking. Where more is, nothing is done and what changed is sent back. */
   lacking: z.array(Lacking).max(100_000).default([]),
 });
@@ -227,9 +232,10 @@ export const KeptRun = z.strictObject({
       /** A variant's id, which may be taken out of the plan since; none: ordered for the box as planned. */
       variant: Uuid.nullish(),
       component: Uuid,
-      cutMm: z.number().positive().nullish(),
-      quantity: Quantity,
-      spare: Quantity,
+      /** Older archives hold finer ones than anything is cut to. */
+      cutMm: z.number().positive().transform(exact).nullish(),
+      quantity: Sum,
+      spare: Sum,
     }),
   ),
   packed: z

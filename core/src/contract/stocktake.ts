@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { Quantity, RequestKey, Stretch, Uuid, Version } from "./values.ts";
+import { Amount, Quantity, RequestKey, Stretch, Uuid, Version } from "./values.ts";
 
 /** A walk along the shelf: every jar counted, weighed or skipped, then posted. */
 export const StocktakeLine = z.strictObject({
@@ -8,7 +8,7 @@ export const StocktakeLine = z.strictObject({
   lot: z.string().max(40),
   stretchMm: Stretch.nullish(),
   how: z.enum(["counted", "weighed", "skipped"]),
-  counted: Quantity,
+  counted: Amount,
   u: Quantity,
   entered: z.string().max(2000).default(""),
 });
@@ -51,7 +51,16 @@ export const PostStocktake = z.strictObject({
   requestKey: RequestKey,
   person: Uuid.nullish(),
   lines: z
-    .array(z.strictObject({ component: Uuid, place: Uuid, lot: z.string(), stretchMm: Stretch.nullish() }))
+    .array(
+      z.strictObject({
+        component: Uuid,
+        place: Uuid,
+        lot: z.string().max(40),
+        stretchMm: Stretch.nullish(),
+        /** What it was seen to be counted as: where it was counted again since, nothing is posted. */
+        counted: Quantity.nullish(),
+      }),
+    )
     .min(1)
     .max(20_000),
 });

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { isInSteps, MOST_IN_ALL } from "../units/index.ts";
 
 /** Identity of anything kept: a UUID, which the client may make; in small letters from the door on (RFC 9562, 4). */
 export const Uuid = z.uuid("This is not an id.").toLowerCase();
@@ -17,8 +18,25 @@ export const MillimetresOrNone = z
   .min(0, "A length can't be negative.")
   .max(100_000, "A length is at most 100 m.");
 
+const inSteps = (n: number) => isInSteps(n, "mm");
+const TOO_FINE = "At most four places behind the point.";
+
 /** How long a piece on a spool is, mm; spools are longer than any length in a design. */
-export const Stretch = z.number().positive("A length is more than 0.").max(1e8, "A length is at most 100 km.");
+export const Stretch = z
+  .number()
+  .positive("A length is more than 0.")
+  .max(1e8, "A length is at most 100 km.")
+  .refine(inSteps, TOO_FINE);
+
+/** The shortest that anything is cut to, mm: no tool cuts shorter. */
+export const SHORTEST_CUT_MM = 0.1;
+
+/** A length that something is cut to, mm. */
+export const CutLength = z
+  .number()
+  .min(SHORTEST_CUT_MM, `A cut is at least ${SHORTEST_CUT_MM} mm.`)
+  .max(100_000, "A cut is at most 100 m.")
+  .refine(inSteps, TOO_FINE);
 
 /** How many, in a design. */
 export const Count = z.int("Write a whole number.").min(1, "At least 1.").max(100_000, "At most 100,000.");
@@ -39,6 +57,15 @@ export const Address = z
 
 /** An amount of stock in a component's base unit. */
 export const Quantity = z.number().min(0, "Not below 0.").max(1e9, "At most 1,000,000,000.");
+
+/** An amount of stock that somebody enters: on the steps of every unit. The component's own unit is judged by itself. */
+export const Amount = Quantity.refine(inSteps, TOO_FINE);
+
+/** An amount that follows from others, such as a sum: it has room. */
+export const Sum = z.number().min(0).max(MOST_IN_ALL);
+
+/** More or less of something by so much. */
+export const Change = z.number().min(-MOST_IN_ALL).max(MOST_IN_ALL);
 
 export const Positive = z.number().positive("More than 0.").max(1e6, "At most 1,000,000.");
 
@@ -70,6 +97,27 @@ export const Instant = z.iso.datetime("Write a time as 2027-04-01T09:30:00Z.");
 /** Years that a plan or a record can lie in. */
 const inReach = (date: string) => date >= "1900" && date < "2200";
 const OUT_OF_REACH = "Write a year from 1900 to 2199.";
+
+/**
+ * What two codes must differ in: not only in capitals or in how they are written (Unicode, NFKC; both of the small
+ * Greek sigmas are one). The database keeps it beside the code.
+ */
+export const codeKey = (code: string): string =>
+  code.normalize("NFKC").toUpperCase().toLowerCase().replaceAll("ς", "σ");
+
+/** For a list whose members are told apart by something: says where one is there twice. */
+export const unique =
+  <T>(keyOf: (item: T) => string, field: string, message: string) =>
+  (
+    list: readonly T[],
+    ctx: { addIssue: (issue: { code: "custom"; path: (string | number)[]; message: string }) => void },
+  ) => {
+    const seen = new Set<string>();
+    list.forEach((item, i) => {
+      if (seen.has(keyOf(item))) ctx.addIssue({ code: "custom", path: [i, field], message });
+      seen.add(keyOf(item));
+    });
+  };
 
 /** A date without a time (RFC 3339). */
 export const Day = z.iso.date("Write a date as 2027-04-01.").refine(inReach, OUT_OF_REACH);

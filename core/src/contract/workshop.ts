@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { SpareRule, TRADE_SPARES } from "./spare.ts";
-import { Address, Currency, Instant, Name, RequestKey, Uuid, Version } from "./values.ts";
+import { Address, Currency, Instant, Name, RequestKey, unique, Uuid, Version } from "./values.ts";
 
 export const Person = z.strictObject({ id: Uuid, name: Name });
 
@@ -19,14 +19,18 @@ export const Place = z.strictObject({
   held: z.boolean().default(false),
 });
 
+const TWICE = unique<{ id: string }>((item) => item.id, "id", "This is there twice.");
+
 /** The people, suppliers and places of a workshop, edited as one short list each. */
 export const RoomsInput = z.strictObject({
-  people: z.array(Person).max(200),
-  suppliers: z.array(Supplier).max(2000),
+  people: z.array(Person).max(200).superRefine(TWICE),
+  suppliers: z.array(Supplier).max(2000).superRefine(TWICE),
   places: z
     .array(Place)
     .min(1, "A workshop has at least one place.")
     .max(2000)
+    .superRefine(TWICE)
+    .superRefine(unique((p) => p.code, "code", "Another place has this code."))
     .refine((places) => !places.every((p) => p.held), "Keep at least one place that is not for what is held back."),
 });
 export type RoomsInput = z.infer<typeof RoomsInput>;
@@ -94,6 +98,9 @@ export const Care = z.object({
   folder: z.string().nullable(),
   /** Whether the last proved backup is older than it should be, or there is none. */
   old: z.boolean(),
+  /** When a backup was tried last, and why it failed; null where it did not. */
+  triedAt: Instant.nullable(),
+  fault: z.string().nullable(),
   /** The newest first. */
   backups: z.array(Backup),
   books: CheckedBooks.nullable(),

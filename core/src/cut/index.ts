@@ -1,3 +1,3 @@
 /** Pieces of wire, cord and chain: what can be cut from which. */
-export { addCuts, cutFrom, howManyOf, type Stretch } from "./stretches.ts";
+export { addCuts, cutFrom, howManyOf, type Stretch, sumOf } from "./stretches.ts";
 export { planCuts, type CutStep, type PiecesAt } from "./plan.ts";

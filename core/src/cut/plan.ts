@@ -1,4 +1,4 @@
-import { toThousandth } from "../units/index.ts";
+import { exact, timesInto } from "../units/index.ts";
 import type { Stretch } from "./stretches.ts";
 
 /** So many pieces of one length at one place and of one lot. */
@@ -17,8 +17,6 @@ export interface CutStep {
   leftMm: number;
 }
 
-const WITHIN_MM = 0.001;
-
 /**
  * Which lengths to cut from which piece: the longest cuts first, each from the shortest piece that it fits (best fit
  * decreasing), pieces of the same length in the order given. A piece that is as long as the cut already is a step with
@@ -30,12 +28,13 @@ export function planCuts(
   cuts: readonly Stretch[],
 ): { steps: CutStep[]; missing: Stretch[] } {
   // Pieces that nothing was cut from yet, alike ones together; and those that were begun, one by one.
-  const whole = pieces.filter((p) => p.count > 0 && p.mm > WITHIN_MM).map((p) => ({ ...p }));
+  const whole = pieces.filter((p) => p.count > 0 && p.mm > 0).map((p) => ({ ...p, mm: exact(p.mm) }));
   const begun: CutStep[] = [];
   const missing: Stretch[] = [];
-  for (const cut of [...cuts].sort((a, b) => b.mm - a.mm)) {
-    for (let open = cut.count; open > 0;) {
-      const fits = (mm: number) => mm + WITHIN_MM >= cut.mm;
+  for (const asked of [...cuts].sort((a, b) => b.mm - a.mm)) {
+    const cut = { ...asked, mm: exact(asked.mm) };
+    for (let open = cut.count; open > 0 && cut.mm > 0;) {
+      const fits = (mm: number) => mm >= cut.mm;
       let fresh: (typeof whole)[number] | null = null;
       for (const p of whole) if (p.count > 0 && fits(p.mm) && (fresh === null || p.mm < fresh.mm)) fresh = p;
       let step: CutStep | null = null;
@@ -49,9 +48,8 @@ export function planCuts(
         missing.push({ mm: cut.mm, count: open });
         break;
       }
-      const count = Math.min(open, Math.floor((step.leftMm + WITHIN_MM) / cut.mm));
-      const left = toThousandth(step.leftMm - count * cut.mm);
-      step.leftMm = left > WITHIN_MM ? left : 0;
+      const count = Math.min(open, timesInto(step.leftMm, cut.mm));
+      step.leftMm = exact(step.leftMm - count * cut.mm);
       step.cuts.push({ mm: cut.mm, count, leftMm: step.leftMm });
       open -= count;
     }

@@ -2,4 +2,13 @@
 export { guessMapping, INTAKE_COLUMNS, type IntakeColumn } from "./columns.ts";
 export { mapped, readTable, tableOf, writeTable } from "./csv.ts";
 export { type KnownSales, type SoldBox } from "./sales.ts";
-export { intakeOf, type IntakeKnown, type IntakeRow, type Planned, type PlannedRow } from "./plan.ts";
+export {
+  intakeOf,
+  type IntakeKnown,
+  type IntakeRow,
+  markOfTable,
+  type Planned,
+  type PlannedRow,
+  seenOf,
+} from "./plan.ts";
+export { DECIMAL_MARKS, type DecimalMark } from "./read.ts";

@@ -1,5 +1,6 @@
 import { filledIn } from "../component/index.ts";
 import {
+  codeKey,
   type Component,
   ComponentInput,
   type Form,
@@ -9,9 +10,10 @@ import {
   type Place,
   type Sale,
 } from "../contract/index.ts";
-import { readLength, COVERAGE_95 } from "../units/index.ts";
+import { COVERAGE_95, digestOf, inSteps, readLength } from "../units/index.ts";
+import { unfitFor } from "../stock/index.ts";
 import { COMPONENT_FIELDS, INTAKE_COLUMNS } from "./columns.ts";
-import { moneyOf, numberOf } from "./read.ts";
+import { type DecimalMark, decimalMarkOf, moneyOf, numberOf } from "./read.ts";
 import { type KnownSales, salesReader } from "./sales.ts";
 
 /** A row of a file, by the names of our columns; empty cells may be left out. */
@@ -45,12 +47,17 @@ export type Planned =
       u: number;
     };
 
+/** What was decided about rows, as one short name: the same rows judged by the same workshop have the same. */
+export const seenOf = (rows: readonly PlannedRow[]): string =>
+  digestOf(rows.map((row) => digestOf(JSON.stringify(row))).join(" "));
+
 /**
  * Makes a reader of rows for one table: each row in turn is something new, something changed, nothing new, or is
  * refused with what to mend. A file that names a new code twice is refused at the second.
+ * @param mark the decimal mark of all of its numbers
  */
-export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => PlannedRow {
-  const byCode = new Map(known.components.map((c) => [c.code.toLowerCase(), c]));
+export function intakeOf(kind: Intake, known: IntakeKnown, mark: DecimalMark): (row: IntakeRow) => PlannedRow {
+  const byCode = new Map(known.components.map((c) => [codeKey(c.code), c]));
   const seen = new Set<string>();
   const placeOf = new Map(
     known.places.flatMap((p) => [
@@ -60,7 +67,7 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
   );
   const supplierOf = new Map(known.suppliers.map((s) => [s.name.toLowerCase(), s.id]));
   const columns = INTAKE_COLUMNS[kind];
-  const saleOf = salesReader(known.sold ?? { sales: [], boxes: [] });
+  const saleOf = salesReader(known.sold ?? { sales: [], boxes: [] }, mark);
 
   return (raw) => {
     const row: Record<string, string> = {};
@@ -73,7 +80,7 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
         (c) =>
           c.required &&
           row[c.name] === undefined &&
-          !(kind === "components" && c.name === "name" && byCode.has((row.code ?? "").toLowerCase())),
+          !(kind === "components" && c.name === "name" && byCode.has(codeKey(row.code ?? ""))),
       )
       .map((c) => `${c.name}: this is empty.`);
     for (const { name, oneOf } of columns) {
@@ -93,18 +100,18 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
       const { faults: wrong, ...found } = saleOf(row);
       return wrong.length > 0 ? refused(...wrong) : { ...found, kind };
     }
-    const code = row.code!.toLowerCase();
+    const code = codeKey(row.code!);
     const component = byCode.get(code);
 
     if (kind === "components") {
       if (seen.has(code)) return refused(`code: ${row.code} is in this file twice.`);
       seen.add(code);
-      return componentRow(row, component, what);
+      return componentRow(row, component, what, mark);
     }
     if (!component)
       return refused(`code: there is no component ${row.code!.slice(0, 40)}. Bring the components in first.`);
     if (kind === "offers") {
-      const offer = offerRow(row, component, supplierOf);
+      const offer = offerRow(row, component, supplierOf, mark);
       if (Array.isArray(offer)) return refused(...offer);
       const same = component.offers.find(
         (o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null),
@@ -119,24 +126,27 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
     const faults: string[] = [];
     const what = component.code;
     const linear = component.baseUnit === "mm";
-    const quantity = numberOf(row.quantity!);
-    const stretchMm = row["piece length"] === undefined ? null : readLength(row["piece length"], "mm");
+    const quantity = numberOf(row.quantity!, mark);
+    const long = row["piece length"] === undefined ? null : lengthOf(row["piece length"], mark);
+    const stretchMm = long === null ? null : inSteps(long, "mm");
     if (quantity === null || quantity < 0 || (as === "deliveries" && quantity === 0))
       faults.push(
         `quantity: “${row.quantity!.slice(0, 30)}” is no number of ` +
           (as === "counts" ? "0 or more." : "more than 0."),
       );
     else if (quantity > 1e9) faults.push("quantity: at most 1,000,000,000.");
-    else if (component.baseUnit !== "g" && !Number.isInteger(quantity))
-      faults.push("quantity: this is kept in pieces; write a whole number.");
     if (linear && !(stretchMm! > 0))
       faults.push("piece length: this is kept by length; say how long each piece is, such as 30ft.");
     if (!linear && stretchMm !== null) faults.push("piece length: this is not kept by length.");
+    else if (quantity !== null && (!linear || stretchMm! > 0)) {
+      const unfit = unfitFor(component, linear ? stretchMm! : 0, quantity);
+      if (unfit) faults.push(`quantity: ${unfit}`);
+    }
     const place = row.place === undefined ? null : (placeOf.get(row.place.toLowerCase()) ?? undefined);
     if (place === undefined) faults.push(`place: there is no place “${row.place!.slice(0, 30)}”.`);
-    const plusMinus = row["plus minus"] === undefined ? 0 : numberOf(row["plus minus"]);
+    const plusMinus = row["plus minus"] === undefined ? 0 : numberOf(row["plus minus"], mark);
     if (plusMinus === null || plusMinus < 0) faults.push("plus minus: this is no number.");
-    const cost = row.cost === undefined ? null : moneyOf(row.cost);
+    const cost = row.cost === undefined ? null : moneyOf(row.cost, mark);
     if (cost === undefined) faults.push(`cost: “${row.cost!.slice(0, 30)}” is no amount such as 4.20.`);
     if ((row.lot ?? "").length > 40) faults.push("lot: at most 40 characters.");
     if ((row.note ?? "").length > 500) faults.push("note: at most 500 characters.");
@@ -158,16 +168,21 @@ export function intakeOf(kind: Intake, known: IntakeKnown): (row: IntakeRow) => 
 }
 
 /** What a new component is where its row doesn't say: its form's kind and unit, a grey opaque thing. */
-function componentRow(row: Record<string, string>, before: Component | undefined, what: string): PlannedRow {
+function componentRow(
+  row: Record<string, string>,
+  before: Component | undefined,
+  what: string,
+  mark: DecimalMark,
+): PlannedRow {
   const said: Partial<Record<keyof ComponentInput, unknown>> = {};
   for (const [name, text] of Object.entries(row)) {
     const [field, as] = COMPONENT_FIELDS[name]!;
     const oneOf = INTAKE_COLUMNS.components.find((c) => c.name === name)?.oneOf;
     said[field] =
       as === "number"
-        ? (numberOf(text) ?? NaN)
+        ? (numberOf(text, mark) ?? NaN)
         : as === "length"
-          ? (readLength(text, "mm") ?? NaN)
+          ? (lengthOf(text, mark) ?? NaN)
           : as === "list"
             ? listOf(text).map((t) => t.toLowerCase())
             : oneOf
@@ -227,14 +242,15 @@ function offerRow(
   row: Record<string, string>,
   component: Component,
   suppliers: ReadonlyMap<string, string>,
+  mark: DecimalMark,
 ): Offer | string[] {
   const faults: string[] = [];
   const supplier = row.supplier === undefined ? null : suppliers.get(row.supplier.toLowerCase());
   if (supplier === undefined)
     faults.push(`supplier: there is no supplier “${row.supplier!.slice(0, 40)}”. Add it in the workshop first.`);
   const unit = (row["pack unit"] ?? component.baseUnit).toLowerCase();
-  const amount = numberOf(row["pack holds"]!) ?? NaN;
-  const price = moneyOf(row.price!);
+  const amount = numberOf(row["pack holds"]!, mark) ?? NaN;
+  const price = moneyOf(row.price!, mark);
   const found = Offer.safeParse({
     supplier: supplier ?? null,
     pack: row.pack,
@@ -242,13 +258,46 @@ function offerRow(
     unit: unit in TO_MM ? "mm" : unit,
     price: price ?? "",
     steps: [],
-    minimum: row.minimum === undefined ? 1 : (numberOf(row.minimum) ?? NaN),
-    leadDays: row["lead days"] === undefined ? null : (numberOf(row["lead days"]) ?? NaN),
+    minimum: row.minimum === undefined ? 1 : (numberOf(row.minimum, mark) ?? NaN),
+    leadDays: row["lead days"] === undefined ? null : (numberOf(row["lead days"], mark) ?? NaN),
   });
   const called: Record<string, string> = { amount: "pack holds", unit: "pack unit", leadDays: "lead days" };
   if (!found.success)
     faults.push(...found.error.issues.map((i) => `${called[String(i.path[0])] ?? String(i.path[0])}: ${inWords(i)}`));
   return faults.length > 0 || !found.success ? faults : found.data;
+}
+
+/** The columns of each table that hold numbers. */
+const NUMBERS: Readonly<Record<Intake, readonly string[]>> = {
+  components: Object.entries(COMPONENT_FIELDS).flatMap(([name, [, as]]) =>
+    as === "number" || as === "length" ? [name] : [],
+  ),
+  offers: ["pack holds", "price", "minimum", "lead days"],
+  deliveries: ["quantity", "piece length", "cost"],
+  counts: ["quantity", "piece length", "plus minus"],
+  sales: ["quantity", "paid", "offered"],
+};
+
+/** Which mark the numbers of a table are written with; null where a person must say it. */
+export function markOfTable(kind: Intake, rows: readonly IntakeRow[]): DecimalMark | null {
+  function* cells() {
+    for (const row of rows) {
+      for (const name of NUMBERS[kind]) {
+        // The unit behind a length is no part of its number.
+        const text = row[name]?.trim().replace(/[\p{L}"″”]+$/u, "");
+        if (text) yield text;
+      }
+    }
+  }
+  return decimalMarkOf(cells());
+}
+
+/** A length by the mark of its table, mm; null for none. Fractions of an inch have no mark. */
+function lengthOf(text: string, mark: DecimalMark): number | null {
+  const [, number, unit] = /^([+-]?[\d.,\s'’]+?)\s*(\p{L}*|["″”])$/u.exec(text.trim()) ?? [];
+  if (number === undefined) return readLength(text, "mm");
+  const n = numberOf(number, mark);
+  return n === null ? null : readLength(`${n}${unit ?? ""}`, "mm");
 }
 
 /** Whether a row says what is known of a pack already. A table has no price steps: those that are known stay. */

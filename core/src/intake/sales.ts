@@ -1,5 +1,5 @@
 import { Sale } from "../contract/index.ts";
-import { moneyOf, numberOf } from "./read.ts";
+import { type DecimalMark, moneyOf, numberOf } from "./read.ts";
 
 /** A box that sales may be of, with its variants by the names of their choices. */
 export interface SoldBox {
@@ -28,7 +28,10 @@ const SAID = ["kind", "day", "month", "theme", "colourway", "second", "quantity"
  * already, or changes it, and then what it changes is named. A number below 0 is a return. A box is found by its theme,
  * and by its month where that is said; its variant by the names of its choices, where just one has them.
  */
-export function salesReader({ sales, boxes }: KnownSales): (row: Readonly<Record<string, string>>) => Read {
+export function salesReader(
+  { sales, boxes }: KnownSales,
+  mark: DecimalMark,
+): (row: Readonly<Record<string, string>>) => Read {
   const known = new Map(sales.map((s) => [keyOf(s), s]));
   const seen = new Set<string>();
   return (row) => {
@@ -43,8 +46,8 @@ export function salesReader({ sales, boxes }: KnownSales): (row: Readonly<Record
           : `month: there is no box ${theme.slice(0, 40)} here, so say its month, such as 2027-04.`,
       );
     }
-    const quantity = row.quantity === undefined ? 1 : (numberOf(row.quantity) ?? NaN);
-    const paid = row.paid === undefined ? null : moneyOf(row.paid.replace(/^-/, ""));
+    const quantity = row.quantity === undefined ? 1 : (numberOf(row.quantity, mark) ?? NaN);
+    const paid = row.paid === undefined ? null : moneyOf(row.paid.replace(/^-/, ""), mark);
     if (paid === undefined) faults.push(`paid: “${row.paid!.slice(0, 30)}” is no amount such as 24.00.`);
     const box = named.find((b) => b.month === month);
     const plain = (text: string | undefined) => (text ?? "").trim().toLowerCase();
@@ -65,7 +68,7 @@ export function salesReader({ sales, boxes }: KnownSales): (row: Readonly<Record
       second: row.second ?? "",
       quantity: Math.abs(quantity),
       paid: paid ?? null,
-      offered: row.offered === undefined ? null : (numberOf(row.offered) ?? NaN),
+      offered: row.offered === undefined ? null : (numberOf(row.offered, mark) ?? NaN),
       box: box?.id ?? null,
       variant: variants.length === 1 ? variants[0]!.id : null,
     });

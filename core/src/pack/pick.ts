@@ -1,7 +1,7 @@
 import type { Packing, PackNeed, Stand } from "../contract/index.ts";
 import { groupBy } from "../ahead/index.ts";
 import { addCuts, type CutStep, planCuts, type Stretch } from "../cut/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { exact } from "../units/index.ts";
 import { stillOpen } from "./use.ts";
 
 /** So much of a need, to be taken from one place and lot. */
@@ -30,7 +30,7 @@ export function assignLots(
   const lots = new Map<string, Stand[]>();
   for (const s of stands) if (s.quantity > 0) lots.set(s.lot, [...(lots.get(s.lot) ?? []), { ...s }]);
   for (const list of lots.values()) list.sort((a, b) => (order.get(a.place) ?? 0) - (order.get(b.place) ?? 0));
-  const sizeOf = (lot: string) => (lots.get(lot) ?? []).reduce((sum, s) => toThousandth(sum + s.quantity), 0);
+  const sizeOf = (lot: string) => (lots.get(lot) ?? []).reduce((sum, s) => exact(sum + s.quantity), 0);
   const picks: Picked[] = [];
   const missing: { need: string; quantity: number }[] = [];
   const turns = [...wanted].sort(
@@ -42,8 +42,8 @@ export function assignLots(
       for (const stand of lots.get(from) ?? []) {
         const n = Math.min(open, stand.quantity);
         if (!(n > 0)) continue;
-        stand.quantity = toThousandth(stand.quantity - n);
-        open = toThousandth(open - n);
+        stand.quantity = exact(stand.quantity - n);
+        open = exact(open - n);
         picks.push({ need: id, variant, place: stand.place, lot: from, quantity: n });
       }
     };
@@ -128,7 +128,7 @@ export function pickList(packing: Pick<Packing, "needs" | "stands" | "places">):
     );
     for (const picks of groupBy(found.picks, (p) => `${p.place} ${p.lot}`).values()) {
       const { place, lot } = picks[0]!;
-      const quantity = picks.reduce((sum, p) => toThousandth(sum + p.quantity), 0);
+      const quantity = picks.reduce((sum, p) => exact(sum + p.quantity), 0);
       rows.push({
         component,
         place,
@@ -137,7 +137,7 @@ export function pickList(packing: Pick<Packing, "needs" | "stands" | "places">):
         variants: picks.map(({ variant, quantity: n }) => ({ variant, quantity: n })),
       });
     }
-    const lacking = found.missing.reduce((sum, m) => toThousandth(sum + m.quantity), 0);
+    const lacking = found.missing.reduce((sum, m) => exact(sum + m.quantity), 0);
     if (lacking > 0) missing.push({ component, quantity: lacking });
   }
   for (const { component, steps, missing: cuts } of cutList(packing)) {
@@ -147,7 +147,7 @@ export function pickList(packing: Pick<Packing, "needs" | "stands" | "places">):
       rows.push({ component, place, lot, pieces });
     }
     const lacking = cuts.reduce((sum, c) => sum + c.mm * c.count, 0);
-    if (lacking > 0) missing.push({ component, quantity: toThousandth(lacking) });
+    if (lacking > 0) missing.push({ component, quantity: exact(lacking) });
   }
   const at = (row: PickRow | PieceRow) => order.get(row.place) ?? places.length;
   return { rows: rows.sort((a, b) => at(a) - at(b)), missing };

@@ -1,5 +1,5 @@
 import type { Packing, PackNeed } from "../contract/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { exact } from "../units/index.ts";
 import { boxesOf, dueAfter, isWhole, packedOf, takenNext } from "./use.ts";
 
 /** How far one variant is, and what its next boxes wait for. */
@@ -20,7 +20,7 @@ export function progressOf(packing: Asked): VariantProgress[] {
   const packed = packedOf(packing);
   const onHand = new Map<string, number>();
   for (const s of packing.stands) {
-    onHand.set(s.component, toThousandth((onHand.get(s.component) ?? 0) + s.quantity * (s.stretchMm || 1)));
+    onHand.set(s.component, exact((onHand.get(s.component) ?? 0) + s.quantity * (s.stretchMm || 1)));
   }
   return [...boxesOf(packing.of)].map(([variant, boxes]): VariantProgress => {
     const done = packed.get(variant) ?? 0;
@@ -33,12 +33,12 @@ export function progressOf(packing: Asked): VariantProgress[] {
         need.held + (packing.free[need.component] ?? 0) / each,
         (onHand.get(need.component) ?? 0) / each,
       );
-      const fits = (more: number) => takenNext(need, done + more, boxes, whole) <= there + 1e-9;
+      const fits = (more: number) => takenNext(need, done + more, boxes, whole) <= there;
       if (fits(can)) continue;
       while (can > 0 && !fits(can)) can--;
       heldUpBy = {
         component: need.component,
-        lacks: toThousandth((takenNext(need, boxes, boxes, whole) - there) * each),
+        lacks: exact((takenNext(need, boxes, boxes, whole) - there) * each),
         ordered: need.ordered,
       };
     }
@@ -91,7 +91,7 @@ export function settled({ of, needs, packed, told }: Pick<Packing, "of" | "needs
       isWhole(of, need),
     );
     const add = (name: "billed" | "used" | "replaced" | "givenBack", n: number) =>
-      (row[name] = toThousandth(row[name] + n * each));
+      (row[name] = exact(row[name] + n * each));
     add("billed", billed);
     add("used", need.used);
     add("replaced", need.swapped);
@@ -101,7 +101,7 @@ export function settled({ of, needs, packed, told }: Pick<Packing, "of" | "needs
     if (kind === "cut") continue;
     const row = rowOf(component);
     const name = kind === "swapped" ? "inPlace" : kind === "counted" ? "counted" : "broken";
-    row[name] = toThousandth(row[name] + quantity);
+    row[name] = exact(row[name] + quantity);
   }
   return [...rows.values()];
 }

@@ -1,5 +1,5 @@
 import type { BoxBill, Packing, PackNeed } from "../contract/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { exact } from "../units/index.ts";
 
 /** A need as using it asks for it. */
 type Used = Pick<PackNeed, "quantity" | "used" | "swapped">;
@@ -12,16 +12,16 @@ type Used = Pick<PackNeed, "quantity" | "used" | "swapped">;
 export function dueAfter(quantity: number, packed: number, boxes: number, whole: boolean): number {
   if (boxes === 0) return 0;
   const steps = whole ? 1 : 1000;
-  return Math.ceil(Math.max(0, (Math.round(quantity * steps) * packed) / boxes - 1e-9)) / steps;
+  const [all, of] = [BigInt(Math.round(quantity * steps)) * BigInt(packed), BigInt(boxes)];
+  return Number((all + of - 1n) / of) / steps;
 }
 
 /** What is still to be taken of a need until so many boxes are packed: below 0 where some comes back. */
 export const takenNext = (need: Used, packed: number, boxes: number, whole: boolean): number =>
-  toThousandth(Math.max(0, dueAfter(need.quantity, packed, boxes, whole) - need.swapped) - need.used);
+  exact(Math.max(0, dueAfter(need.quantity, packed, boxes, whole) - need.swapped) - need.used);
 
 /** What a need's boxes will still take when all are packed. */
-export const stillOpen = ({ quantity, used, swapped }: Used): number =>
-  toThousandth(Math.max(0, quantity - used - swapped));
+export const stillOpen = ({ quantity, used, swapped }: Used): number => exact(Math.max(0, quantity - used - swapped));
 
 /** Whether a need is counted in whole pieces: cuts are. */
 export const isWhole = (bill: Pick<BoxBill, "components">, need: Pick<PackNeed, "component" | "cutMm">): boolean =>

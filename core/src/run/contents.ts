@@ -10,7 +10,7 @@ import {
   ROLE_KINDS,
 } from "../contract/index.ts";
 import type { Stretch } from "../cut/index.ts";
-import { type LengthUnit, plainNumber, sayCut, toThousandth } from "../units/index.ts";
+import { type LengthUnit, plainNumber, sayCut, exact } from "../units/index.ts";
 
 /** One line of a contents list: what lies in one bag of a box. */
 export interface ContentsItem {
@@ -109,7 +109,7 @@ function itemOf(line: BilledLine, bag: BilledLine["bags"][number]) {
   return {
     counted: bag.counted,
     spare: bag.more,
-    amount: toThousandth(bag.perBox + bag.spare),
+    amount: exact(bag.perBox + bag.spare),
     cuts: bag.pieces,
     packs: bag.of === BESIDE && line.packs.length > 0 ? line.packs.map(({ pack, packs }) => ({ pack, packs })) : [],
   };

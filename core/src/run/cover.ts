@@ -1,7 +1,7 @@
 import type { BoxBill, Pool, Supply } from "../contract/index.ts";
-import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
-import { toThousandth } from "../units/index.ts";
-import { piecesOf, shelfOf, sumOf } from "../ahead/index.ts";
+import { addCuts, cutFrom, type Stretch, sumOf } from "../cut/index.ts";
+import { exact } from "../units/index.ts";
+import { piecesOf, shelfOf } from "../ahead/index.ts";
 
 /** What a variant's boxes need of a component: an amount, or `quantity` cuts of a length. */
 export interface NeedOf {
@@ -21,7 +21,7 @@ export function needsOfBill({ variants }: BoxBill): NeedOf[] {
       const variant = id ?? "";
       if (boxes === 0 || run === 0) return [];
       if (pieces.length === 0) {
-        const over = toThousandth(Math.min(run, spare * boxes));
+        const over = exact(Math.min(run, spare * boxes));
         return [{ variant, component, cutMm: null, quantity: run, spare: over }];
       }
       return pieces.map((p) => ({
@@ -79,25 +79,25 @@ export function cover<N extends NeedOf>(
       rest = rest.flatMap(({ need, quantity }) => {
         const n = got.get(need) ?? 0;
         if (n > 0) covered.push({ need, quantity: n, orderLine });
-        const open = toThousandth(quantity - n);
+        const open = exact(quantity - n);
         return open > 0 ? [{ need, quantity: open }] : [];
       });
     };
     if (!linear) {
       const shelf = shelfOf(pool, false);
-      let free = Math.max(0, toThousandth(shelf.left() - taken.quantity));
+      let free = Math.max(0, exact(shelf.left() - taken.quantity));
       const inTurn = (asked: typeof rest) => {
         const got = new Map<N, number>();
         for (const { need, quantity } of asked) {
           const n = Math.min(quantity, free);
           if (n > 0) got.set(need, n);
-          free = toThousandth(free - n);
+          free = exact(free - n);
         }
         return got;
       };
       takeFrom(null, inTurn);
       for (const line of ordered) {
-        free = Math.max(0, toThousandth(line.quantity - line.spoken.quantity));
+        free = Math.max(0, exact(line.quantity - line.spoken.quantity));
         takeFrom(line.line, inTurn);
       }
     } else {
@@ -144,4 +144,4 @@ const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
 
 /** What a covered or lacking part of a need comes to in the base unit. */
 export const amountOf = ({ need, quantity }: Covered<NeedOf>): number =>
-  toThousandth(need.cutMm === null ? quantity : sumOf([{ mm: need.cutMm, count: quantity }]));
+  exact(need.cutMm === null ? quantity : sumOf([{ mm: need.cutMm, count: quantity }]));

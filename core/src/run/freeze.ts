@@ -3,7 +3,7 @@ import type { Bill } from "../bom/index.ts";
 import { unitCost } from "../component/index.ts";
 import { addCuts, type Stretch } from "../cut/index.ts";
 import { cautionsOf, methodsOf } from "../method/index.ts";
-import { toThousandth } from "../units/index.ts";
+import { exact } from "../units/index.ts";
 import {
   atHandOf,
   type BilledComponent,
@@ -85,7 +85,7 @@ export function totalsOfBill(bill: BoxBill) {
   for (const { lines, boxes } of bill.variants) {
     for (const { component, run, pieces } of lines) {
       const total = totals.get(component) ?? { component: components.get(component)!, run: 0, cuts: [] };
-      total.run = toThousandth(total.run + run);
+      total.run = exact(total.run + run);
       total.cuts = addCuts(total.cuts, pieces, boxes);
       totals.set(component, total);
     }

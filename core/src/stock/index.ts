@@ -7,6 +7,7 @@ export { movesOf } from "./moves.ts";
 export {
   post,
   spotKey,
+  unfitFor,
   unitValue,
   type SpotBalance,
   type Move,

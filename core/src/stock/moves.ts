@@ -1,4 +1,4 @@
-import { toThousandth } from "../units/index.ts";
+import { exact } from "../units/index.ts";
 import type { z } from "zod";
 import { type BaseUnit, REASONS, type StockEntry as StockEntryContract } from "../contract/index.ts";
 import { cutFrom } from "../cut/index.ts";
@@ -97,8 +97,8 @@ function cutMoves(
     };
   }
   const change = new Map<number, number>();
-  for (const h of here) change.set(toThousandth(h.stretchMm), -h.quantity);
-  for (const l of left) change.set(toThousandth(l.mm), (change.get(toThousandth(l.mm)) ?? 0) + l.count);
+  for (const h of here) change.set(exact(h.stretchMm), -h.quantity);
+  for (const l of left) change.set(exact(l.mm), (change.get(exact(l.mm)) ?? 0) + l.count);
   return {
     moves: [...change]
       .filter(([, n]) => n !== 0)
@@ -119,14 +119,14 @@ function takeFrom(spots: ReadonlyMap<string, SpotBalance>, component: string, wa
     if (h.stretchMm > 0) {
       // Kept by length: cut from one piece, the rest of it kept.
       if (h.stretchMm < open) continue;
-      const rest = toThousandth(h.stretchMm - open);
+      const rest = exact(h.stretchMm - open);
       moves.push({ component, place: h.place, lot: h.lot, stretchMm: h.stretchMm, quantity: -1 });
       if (rest > 0) moves.push({ component, place: h.place, lot: h.lot, stretchMm: rest, quantity: 1 });
       open = 0;
     } else {
       const n = Math.min(h.quantity, open);
       moves.push({ component, place: h.place, lot: h.lot, stretchMm: 0, quantity: -n });
-      open = toThousandth(open - n * each);
+      open = exact(open - n * each);
     }
   }
   return open > 0 ? null : moves;

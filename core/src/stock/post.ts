@@ -1,4 +1,4 @@
-import { toThousandth } from "../units/index.ts";
+import { exact, isInSteps, MOST_IN_ALL } from "../units/index.ts";
 import Big from "big.js";
 import type { BaseUnit } from "../contract/index.ts";
 
@@ -69,8 +69,8 @@ export interface StockFault {
 }
 
 const PLACES = 8;
-/** The most that a binary float counts exactly in thousandths of a base unit: 2^53 of them. */
-const MOST = Number.MAX_SAFE_INTEGER / 1000;
+/** The most that all of a component may be worth: whatever is derived from it can still be written down. */
+const MOST_WORTH = new Big("1e18");
 export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${component} ${place} ${stretchMm} ${lot}`;
 
 /**
@@ -88,26 +88,19 @@ export function post(
   const faults: StockFault[] = [];
   moves.forEach((asked, i) => {
     // A length read from feet is no longer or shorter than the same one read from millimetres.
-    const move = { ...asked, stretchMm: toThousandth(asked.stretchMm) };
+    const move = { ...asked, stretchMm: exact(asked.stretchMm) };
     const total = totals.get(move.component);
     if (!total) return void faults.push({ move: i, message: "There is no such component.", holds: 0 });
+    const unfit = unfitFor(total, move.stretchMm, "counted" in move ? move.counted : move.quantity);
+    if (unfit) return void faults.push({ move: i, message: unfit, holds: 0 });
     const key = spotKey(move);
     const { component, place, lot, stretchMm } = move;
     const at = spots.get(key) ?? { component, place, lot, stretchMm, quantity: 0, variance: 0 };
-    const counted = "counted" in move ? toThousandth(move.counted) : null;
-    const quantity =
-      counted === null ? toThousandth((move as { quantity: number }).quantity) : toThousandth(counted - at.quantity);
-    const whole = total.baseUnit === "piece" || stretchMm > 0;
-    if (whole && !Number.isInteger(quantity)) {
-      return void faults.push({
-        move: i,
-        message: `${total.name} is kept in ${stretchMm > 0 ? "pieces of a length" : "pieces"}: write a whole number.`,
-        holds: at.quantity,
-      });
-    }
-    const after = toThousandth(at.quantity + quantity);
-    const amount = toThousandth(quantity * (stretchMm > 0 ? stretchMm : 1));
-    const onHand = toThousandth(total.onHand + amount);
+    const counted = "counted" in move ? exact(move.counted) : null;
+    const quantity = counted === null ? exact((move as { quantity: number }).quantity) : exact(counted - at.quantity);
+    const after = exact(at.quantity + quantity);
+    const amount = exact(quantity * (stretchMm > 0 ? stretchMm : 1));
+    const onHand = exact(total.onHand + amount);
     if (after < 0 || onHand < 0) {
       return void faults.push({
         move: i,
@@ -117,7 +110,7 @@ export function post(
         holds: at.quantity,
       });
     }
-    if (onHand > MOST) {
+    if (onHand > MOST_IN_ALL) {
       return void faults.push({
         move: i,
         message: `That would be more of ${total.name} than can be counted exactly. Check the amount and its length.`,
@@ -135,6 +128,13 @@ export function post(
       onHand === 0
         ? new Big(0).minus(total.value)
         : valueOf(total, amount, "value" in move ? move.value : undefined, paid);
+    if (new Big(total.value).plus(value).gt(MOST_WORTH)) {
+      return void faults.push({
+        move: i,
+        message: `${total.name} would be worth more than can be written down. Check what it cost.`,
+        holds: at.quantity,
+      });
+    }
     const u = move.u ?? 0;
     const varianceAfter =
       "varianceAfter" in move && move.varianceAfter !== undefined
@@ -165,6 +165,24 @@ export function post(
     });
   });
   return { moved, faults };
+}
+
+/**
+ * Why an amount can't be one of a component: only what is kept by length lies in pieces of a length; pieces are whole,
+ * grams whole thousandths. Null where it can.
+ */
+export function unfitFor(
+  { name, baseUnit }: Pick<Total, "name" | "baseUnit">,
+  stretchMm: number,
+  n: number,
+): string | null {
+  if (baseUnit === "mm" && !(stretchMm > 0)) return `${name} is kept by length: say how long each piece is.`;
+  if (baseUnit !== "mm" && stretchMm > 0) return `${name} is not kept by length: leave the length of a piece out.`;
+  if (baseUnit !== "g" && !Number.isInteger(exact(n))) {
+    return `${name} is kept in ${stretchMm > 0 ? "pieces of a length" : "pieces"}: write a whole number.`;
+  }
+  if (!isInSteps(n, baseUnit === "g" ? "g" : "mm")) return `${name} is kept to a thousandth of a gram: write no more.`;
+  return null;
 }
 
 /** What a change is worth: as given, else by the averages; never more out than is there. */

@@ -11,4 +11,16 @@ export {
   sayTyped,
   type LengthUnit,
 } from "./length.ts";
-export { COVERAGE_95, expanded, toThousandth } from "./precision.ts";
+export { digestOf } from "./digest.ts";
+export {
+  COVERAGE_95,
+  exact,
+  expanded,
+  inSteps,
+  isInSteps,
+  MOST_IN_ALL,
+  timesInto,
+  timesToCover,
+  toMicrometre,
+  upInSteps,
+} from "./precision.ts";

@@ -1,7 +1,7 @@
 import { stat } from "node:fs/promises";
 import { join } from "node:path";
-import { fillWorkshop, openWhole, packWorkshop, UNHURRIED } from "../work/archive.ts";
-import { forgetBackups, listBackups, type NewBackup, putBackup } from "../store/care.ts";
+import { fillWorkshop, openOwn, packWorkshop, UNHURRIED } from "../work/archive.ts";
+import { forgetBackups, listBackups, type NewBackup, noteCare, putBackup } from "../store/care.ts";
 import { type Database, inTransaction, openDatabase } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
 import { dump, proveDump } from "./dump.ts";
@@ -49,12 +49,33 @@ export async function proveBackup(keeper: Keeper, { file, madeAt, reason }: Writ
   if (fault !== null) throw new Error(`The backup ${file} could not be proved: ${fault}`);
 }
 
-/** Makes an archive of the workshop and proves it. @returns the file's name */
+/**
+ * Makes an archive of the workshop and proves it.
+ * @returns the file's name
+ * @throws Error where that failed, which stands on the first page from then on, until one is made and proved
+ */
 export async function backUp(keeper: Keeper, reason: Reason): Promise<string> {
-  const { zip } = await packWorkshop(keeper.owner, UNHURRIED);
-  const written = await writeBackup(keeper, reason, zip);
-  await proveBackup(keeper, written);
-  return written.file;
+  try {
+    const { zip } = await packWorkshop(keeper.owner, UNHURRIED);
+    const written = await writeBackup(keeper, reason, zip);
+    await proveBackup(keeper, written);
+    await noteCare(keeper.owner, "backup", { fault: null });
+    return written.file;
+  } catch (error) {
+    await noteCare(keeper.owner, "backup", { fault: sayFault(error) });
+    throw error;
+  }
+}
+
+/** Codes of the machine for a disk or a share of it that is full, and for one that takes nothing (errno(3)). */
+const FULL = ["ENOSPC", "EDQUOT"];
+const CLOSED = ["EACCES", "EPERM", "EROFS", "ENOENT", "EIO"];
+
+function sayFault(error: unknown): string {
+  const { code = "", message, more } = error as Error & { code?: string; more?: { errors?: { detail: string }[] } };
+  if (FULL.includes(code)) return "The disk of the backup folder is full. Make room, or name another folder.";
+  if (CLOSED.includes(code)) return `The backup folder can't be written (${code}). Name another one.`;
+  return [message, more?.errors?.[0]?.detail].filter(Boolean).join(" ").slice(0, 1000);
 }
 
 const remember = (keeper: Keeper, b: Omit<NewBackup, "proved">) =>
@@ -71,7 +92,7 @@ async function faultOf(work: () => Promise<void>): Promise<string | null> {
 
 /** Brings an archive into a scratch database and takes it out again: it must be the same to the byte. */
 async function proveArchive({ ownerUrl, migrations }: Keeper, zip: Uint8Array): Promise<void> {
-  const whole = await openWhole(zip, UNHURRIED);
+  const whole = await openOwn(zip);
   await inScratch(ownerUrl, async (url) => {
     await migrate(url, migrations);
     const scratch = openDatabase(url, LONG_WORK);
@@ -113,10 +134,15 @@ async function tidy({ owner, folder }: Keeper): Promise<void> {
 export async function backUpBeforeMigration(ownerUrl: string, folder: string): Promise<NewBackup> {
   const madeAt = new Date();
   const file = nameOf(madeAt, "before a migration", "dump");
-  await writeWhole(folder, file, new Uint8Array());
   const path = join(folder, file);
-  await dump(ownerUrl, path);
-  await proveDump(ownerUrl, path);
+  try {
+    await writeWhole(folder, file, new Uint8Array());
+    await dump(ownerUrl, path);
+    await proveDump(ownerUrl, path);
+  } catch (error) {
+    await removeWhole(folder, file);
+    throw error;
+  }
   const bytes = await readWhole(folder, file);
   const [size, sum] = [bytes.length, sha256(bytes)];
   return { file, madeAt, reason: "before a migration", bytes: size, sha256: sum, proved: true, fault: null };

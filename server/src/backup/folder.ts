@@ -1,4 +1,4 @@
-import { mkdir, open, readFile, rename, rm } from "node:fs/promises";
+import { mkdir, open, readdir, readFile, rename, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { createHash } from "node:crypto";
 
@@ -14,14 +14,26 @@ export const nameOf = (madeAt: Date, reason: Reason, ending: "jarcount.zip" | "d
 export async function writeWhole(folder: string, name: string, bytes: Uint8Array): Promise<void> {
   await mkdir(folder, { recursive: true, mode: 0o700 });
   const part = join(folder, `.${name}.part`);
-  const file = await open(part, "w", 0o600);
   try {
-    await file.writeFile(bytes);
-    await file.sync();
-  } finally {
-    await file.close();
+    const file = await open(part, "w", 0o600);
+    try {
+      await file.writeFile(bytes);
+      await file.sync();
+    } finally {
+      await file.close();
+    }
+    await rename(part, join(folder, name));
+  } catch (error) {
+    // A full disk is not to be filled by what is of no use.
+    await rm(part, { force: true }).catch(() => {});
+    throw error;
   }
-  await rename(part, join(folder, name));
+}
+
+/** Takes away what processes that were killed while they wrote left behind. */
+export async function dropParts(folder: string): Promise<void> {
+  const names = await readdir(folder).catch(() => []);
+  for (const name of names) if (/^\..*\.part$/.test(name)) await rm(join(folder, name), { force: true });
 }
 
 export const readWhole = (folder: string, name: string) => readFile(join(folder, name));

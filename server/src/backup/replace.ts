@@ -1,13 +1,17 @@
-import { emptyWorkshop, exportWorkshop, isEmpty, lockEverything } from "../store/archive.ts";
-import { inTransaction, type Session } from "../store/database.ts";
+import { emptyWorkshop, exportWorkshop, isEmpty, keepOthersFromWriting } from "../store/archive.ts";
+import { endSession, inTransaction, type Session } from "../store/database.ts";
 import { inThread } from "../threads/pool.ts";
-import { fillWorkshop, openWhole, UNHURRIED } from "../work/archive.ts";
+import { fillWorkshop, openOwn, UNHURRIED } from "../work/archive.ts";
 import { type Keeper, proveBackup, writeBackup, type Written } from "./backup.ts";
 import { removeWhole } from "./folder.ts";
 
+/** The longest that nobody may write for it, ms: what is not done by then is undone. */
+const LONGEST = 15 * 60_000;
+
 /**
  * Puts an archive in the place of everything, in one transaction: an archive of what was here is on the disk before
- * anything is taken out, and nobody writes meanwhile.
+ * anything is taken out, and nobody writes meanwhile: who tries is told at once. After a known time it is done or
+ * undone.
  * @param inside is done in the same transaction, with the file that what was here is kept in; null where nothing was
  * @returns that file's name
  */
@@ -16,8 +20,9 @@ export async function replaceWorkshop(
   zip: Uint8Array,
   inside: (session: Session, kept: string | null) => Promise<void> = () => Promise.resolve(),
 ): Promise<string | null> {
-  const whole = await openWhole(zip, UNHURRIED);
+  const whole = await openOwn(zip);
   let kept: Written | null = null;
+  let over: ReturnType<typeof setTimeout> | undefined;
   const dropKept = async () => {
     if (kept) await removeWhole(keeper.folder, kept.file);
     kept = null;
@@ -25,7 +30,9 @@ export async function replaceWorkshop(
   try {
     await inTransaction(keeper.owner, async (session) => {
       await dropKept(); // of an earlier try
-      await lockEverything(session);
+      clearTimeout(over);
+      await keepOthersFromWriting(session);
+      over = setTimeout(() => void endSession(keeper.owner, session), LONGEST);
       if (!(await isEmpty(session))) {
         const archive = await exportWorkshop(session);
         const packed = await inThread((work) => work.packArchive(archive), { seconds: UNHURRIED });
@@ -38,6 +45,8 @@ export async function replaceWorkshop(
   } catch (error) {
     await dropKept(); // what it kept is all still here
     throw error;
+  } finally {
+    clearTimeout(over);
   }
   const written = kept as Written | null;
   if (written) await proveBackup(keeper, written);

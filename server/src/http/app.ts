@@ -4,7 +4,7 @@ import packedFiles from "express-static-gzip";
 import helmet from "helmet";
 import { existsSync } from "node:fs";
 import { notFound, Refusal } from "../refusal/index.ts";
-import type { Database } from "../store/database.ts";
+import type { Databases } from "../store/database.ts";
 import { findWorkshop } from "../store/workshop.ts";
 import { keepDoor } from "./door.ts";
 import { makeHandlers } from "./handlers.ts";
@@ -16,11 +16,13 @@ interface Door {
   listen: string;
   /** Where the simulated carrier and shop are reached; null where there are none. */
   standIns?: string | null;
+  /** Whether this server is about to end: what is asked of it then is told to wait for the next one. */
+  stopping?: () => boolean;
 }
 
 /** The whole server: the API under /api, and the built interface from `webFolder` for every other address. */
-export function makeApp(db: Database, webFolder: string | null, door: Door = { listen: "127.0.0.1" }): Express {
-  const { listen, standIns = null } = door;
+export function makeApp(databases: Databases, webFolder: string | null, door: Door = { listen: "127.0.0.1" }): Express {
+  const { listen, standIns = null, stopping = () => false } = door;
   const app = express();
   app.disable("x-powered-by");
   app.use(
@@ -41,8 +43,13 @@ export function makeApp(db: Database, webFolder: string | null, door: Door = { l
       strictTransportSecurity: false, // plain http on loopback
     }),
   );
-  app.use(keepDoor(listen, async () => (await findWorkshop(db)).publicAddress));
-  app.use("/api", compression({ threshold: 1024 }), makeRouter(makeHandlers(db, standIns)), () => {
+  app.use((_req, res, next) => {
+    if (!stopping()) return next();
+    res.set("Connection", "close");
+    throw new Refusal("away", "The server is being stopped. Nothing was saved; it is tried again.");
+  });
+  app.use(keepDoor(listen, async () => (await findWorkshop(databases.reading)).publicAddress));
+  app.use("/api", compression({ threshold: 1024 }), makeRouter(makeHandlers(databases, standIns)), () => {
     throw notFound("This address");
   });
 

@@ -1,5 +1,5 @@
 import { Design } from "@jar-count/core/contract";
-import { ahead, frozenBill, readBill, sharesOfBox } from "../work/ahead.ts";
+import { ahead, atOnce, frozenBill, readBill, sharesOfBox } from "../work/ahead.ts";
 import { packEmpty, packWorkshop, planRestore, takeIn } from "../work/archive.ts";
 import { checkBooks } from "../work/book.ts";
 import { billFile } from "../work/bills.ts";
@@ -32,7 +32,7 @@ import { saveRooms, saveWorkshop } from "../work/workshop.ts";
 import { listBoxes, tagOfBox, tagOfBoxes } from "../store/boxes.ts";
 import { tagOfComponents } from "../store/components.ts";
 import { findCare } from "../store/care.ts";
-import { beat, type Database } from "../store/database.ts";
+import { beat, type Databases } from "../store/database.ts";
 import { listDesigns, listRevisions, listTrials, tagOfDesigns } from "../store/designs.ts";
 import { listOrders } from "../store/orders.ts";
 import { findMoney } from "../store/money.ts";
@@ -59,36 +59,40 @@ function mustHavePart({ design, part }: { design: Design; part: string }) {
     );
 }
 
-/** What each route does: read, call, answer. The doing is in `work/`, the SQL in `store/`. */
-export function makeHandlers(db: Database, standIns: string | null): Handlers {
+/**
+ * What each route does: read, call, answer. The doing is in `work/`, the SQL in `store/`. Each takes the connections
+ * that are meant for it: looking at something and packing never wait for what is long.
+ */
+export function makeHandlers(databases: Databases, standIns: string | null): Handlers {
+  const { health: pulse, reading, packing, work: db } = databases;
   // However many ask at once, the database is written and read once for all of them.
   const health = sharing(async () => {
-    await beat(db);
-    const { books, old } = await findCare(db);
-    return { status: "ok", database: "ok", booksDiffer: books?.differ ?? null, backupOld: old };
+    await beat(pulse);
+    const { books, old, fault } = await findCare(pulse);
+    return { status: "ok", database: "ok", booksDiffer: books?.differ ?? null, backupOld: old || fault !== null };
   });
   // However many ask at once, the carrier is asked once for all of them.
   const postage = sharing(() => readPostage(db, standIns));
   const json = async (value: Promise<unknown>) => JSON.stringify(await value);
   const cached = {
     components: caching(
-      () => tagOfComponents(db),
-      () => allComponents(db),
+      () => tagOfComponents(reading),
+      () => allComponents(reading),
     ),
     designs: caching(
-      () => tagOfDesigns(db),
-      () => json(listDesigns(db)),
+      () => tagOfDesigns(reading),
+      () => json(listDesigns(reading)),
     ),
     boxes: caching(
-      () => tagOfBoxes(db),
-      () => json(listBoxes(db)),
+      () => tagOfBoxes(reading),
+      () => json(listBoxes(reading)),
     ),
     box: caching(
-      (id) => tagOfBox(db, id),
-      (id) => json(readBox(db, id)),
+      (id) => tagOfBox(reading, id),
+      (id) => json(readBox(reading, id)),
     ),
     bill: caching(
-      (id) => tagOfBox(db, id),
+      (id) => tagOfBox(reading, id),
       async (id) => {
         const { name, csv } = await billFile(db, id);
         return { text: csv, fileName: name, type: "text/csv; charset=utf-8" };
@@ -111,25 +115,25 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
       return inThread((work) => work.sentences(body), { signal, seconds: COUNT_SECONDS });
     },
 
-    readWorkshop: () => findWorkshop(db),
+    readWorkshop: () => findWorkshop(reading),
     saveWorkshop: ({ body }) => saveWorkshop(db, body),
     seeInvented: () => fillInvented(db),
-    readCare: () => findCare(db),
+    readCare: () => findCare(reading),
     askBackUp: () => askBackUp(db),
-    readMoney: () => findMoney(db),
+    readMoney: () => findMoney(reading),
     saveMoney: ({ body }) => saveMoney(db, body),
     readPostage: () => postage("now"),
     readMeasured: () => readMeasured(db),
     priceFor: ({ body }) => price(body),
     howMany: ({ body }) => numberToMake(body),
-    knownSales: () => knownSales(db),
-    readSoldMonths: () => readSoldMonths(db),
-    askShop: async () => {
-      const { name, csv } = await askShop(db, standIns);
+    knownSales: () => knownSales(reading),
+    readSoldMonths: () => readSoldMonths(reading),
+    askShop: async (_request, { signal }) => {
+      const { name, csv } = await askShop(reading, standIns, signal);
       return file(name, "text/csv; charset=utf-8", csv);
     },
     readLookBack: () => readLookBack(db),
-    readRooms: () => listRooms(db),
+    readRooms: () => listRooms(reading),
     saveRooms: ({ body }) => saveRooms(db, body),
 
     readPriceList: async ({ params }) => {
@@ -137,11 +141,11 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
       return file(name, "text/csv; charset=utf-8", csv);
     },
     listComponents: ({ query: { since, after } }) =>
-      since === undefined ? cached.components("all") : changedComponents(db, since, after ?? null),
-    readComponentByCode: ({ params }) => readJarByCode(db, params.code),
-    readComponent: ({ params }) => readJar(db, params.id),
+      since === undefined ? cached.components("all") : changedComponents(reading, since, after ?? null),
+    readComponentByCode: ({ params }) => readJarByCode(reading, params.code),
+    readComponent: ({ params }) => readJar(reading, params.id),
     saveComponent: async ({ params, body }) => saved(body.version === 0, await saveComponent(db, params.id, body)),
-    listMovements: ({ params, query }) => movementsOf(db, params.id, query.before),
+    listMovements: ({ params, query }) => movementsOf(reading, params.id, query.before),
     moveStock: ({ params, body }) => moveStock(db, params.id, body),
     setAside: ({ params, body }) => setAside(db, params.id, body),
     release: ({ params }) => release(db, params.id, params.reservation),
@@ -152,8 +156,8 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
       file("jar labels.pdf", "application/pdf", await printLabels(db, body, here, signal)),
     readLabelProgress: ({ params }) => labelProgress(params.key),
 
-    listOrders: () => listOrders(db),
-    readOrder: ({ params }) => readOrder(db, params.id),
+    listOrders: () => listOrders(reading),
+    readOrder: ({ params }) => readOrder(reading, params.id),
     saveOrder: async ({ params, body }) => saved(body.version === 0, await saveOrder(db, params.id, body)),
     receiveOrder: ({ params, body }) => receiveOrder(db, params.id, body),
 
@@ -169,23 +173,23 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
     choosePacks: ({ body }) => packsFor(body),
     readBuyList: ({ query }) => readBuyList(db, query.boxes, query.until),
 
-    listStocktakes: () => listStocktakes(db),
-    listShelf: () => shelf(db),
-    readStocktake: ({ params }) => readStocktake(db, params.id),
+    listStocktakes: () => listStocktakes(reading),
+    listShelf: () => shelf(reading),
+    readStocktake: ({ params }) => readStocktake(reading, params.id),
     beginStocktake: ({ params }) => begin(db, params.id),
     countJar: ({ params, body }) => countJar(db, params.id, body),
     postStocktake: ({ params, body }) => postStocktake(db, params.id, body),
 
     listDesigns: () => cached.designs("all"),
-    readDesign: ({ params }) => readDesign(db, params.id),
+    readDesign: ({ params }) => readDesign(reading, params.id),
     saveDesign: async ({ params, body }) => saved(body.revision === 0, await saveDesign(db, params.id, body)),
     readDesignFile: async ({ params }) => {
-      const { name, design } = await readDesign(db, params.id);
+      const { name, design } = await readDesign(reading, params.id);
       return file(`${name}.jarcount.json`, "json", `${JSON.stringify(Design.parse(design), null, 2)}\n`);
     },
-    listRevisions: ({ params }) => listRevisions(db, params.id),
-    readRevision: ({ params }) => readRevision(db, params.id, params.no),
-    listTrials: ({ params }) => listTrials(db, params.id),
+    listRevisions: ({ params }) => listRevisions(reading, params.id),
+    readRevision: ({ params }) => readRevision(reading, params.id, params.no),
+    listTrials: ({ params }) => listTrials(reading, params.id),
     saveTrial: ({ params, body }) => saveTrial(db, params.id, params.trial, body),
     putDesignAway: ({ params, body }) => putAway(db, params.id, body.archived),
 
@@ -198,9 +202,9 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
 
     readBill: ({ params }) => readBill(db, params.id),
     readCost: ({ params }) => readCost(db, params.id, standIns),
-    readFrozenBill: ({ params }) => frozenBill(db, params.id),
+    readFrozenBill: ({ params }) => frozenBill(reading, params.id),
     readShares: ({ params }) => sharesOfBox(db, params.id),
-    readRun: ({ params }) => readRun(db, params.id),
+    readRun: ({ params }) => atOnce(db, (session) => readRun(session, params.id)),
     planCommit: ({ params }) => planCommit(db, params.id),
     commitBox: ({ params, body }) => commitBox(db, params.id, body),
     takeBack: ({ params, body }) => takeBack(db, params.id, body),
@@ -216,11 +220,11 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
       const { name, pdf } = await contentsPdf(db, params.id, asked, signal);
       return file(name, "application/pdf", pdf);
     },
-    readPacking: ({ params }) => readPacking(db, params.id),
-    setPacked: ({ params, body }) => setPacked(db, params.id, body),
-    tellPacking: ({ params, body }) => tellPacking(db, params.id, body),
-    takeBackTold: ({ params, body }) => takeBackTold(db, params.id, params.entry, body),
-    cutPiece: ({ params, body }) => cutPiece(db, params.id, body),
+    readPacking: ({ params }) => readPacking(packing, params.id),
+    setPacked: ({ params, body }) => setPacked(packing, params.id, body),
+    tellPacking: ({ params, body }) => tellPacking(packing, params.id, body),
+    takeBackTold: ({ params, body }) => takeBackTold(packing, params.id, params.entry, body),
+    cutPiece: ({ params, body }) => cutPiece(packing, params.id, body),
     stopRun: ({ params, body }) => stopRun(db, params.id, body),
     closeRun: ({ params, body }) => closeRun(db, params.id, body),
     printPackLabels: async ({ params, query }, { here, signal }) => {
@@ -234,9 +238,9 @@ export function makeHandlers(db: Database, standIns: string | null): Handlers {
       return file(`${name}.jarcount.zip`, "application/zip", zip);
     },
     emptyArchive: async () => file("empty.jarcount.zip", "application/zip", await packEmpty(db)),
-    takeInArchive: ({ body }) => takeIn(db, body as Buffer),
-    planRestore: ({ body }) => planRestore(db, body as Buffer),
-    restoreArchive: ({ params, body }) => layDown(db, params.id, body as Buffer),
-    readRestore: ({ params }) => readRestoring(db, params.id),
+    takeInArchive: ({ body }, { signal }) => takeIn(db, body as Buffer, signal),
+    planRestore: ({ body }, { signal }) => planRestore(db, body as Buffer, signal),
+    restoreArchive: ({ params, query, body }, { signal }) => layDown(db, params.id, body as Buffer, query.seen, signal),
+    readRestore: ({ params }) => readRestoring(reading, params.id),
   };
 }

@@ -2,7 +2,7 @@ import { type ErrorBody, PROBLEMS, problemType } from "@jar-count/core/contract"
 import type { ErrorRequestHandler } from "express";
 import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
 import { AWAY, NotKnown } from "../store/database.ts";
-import { TooHeavy } from "../threads/pool.ts";
+import { TooBusy, TooHeavy } from "../queue/index.ts";
 
 /**
  * PostgreSQL's codes (its manual, appendix A): a lock that was not given, a statement that took too long, a transaction
@@ -42,10 +42,12 @@ export const answerWithProblem: ErrorRequestHandler = (error: Thrown, _req, res,
   res.status(status).type("application/problem+json").send(JSON.stringify(body));
 };
 
+/** Our own code for what is written while an archive is put in the place of everything (migration 0012). */
+const RESTORING = "JC001";
 /** PostgreSQL's code where a row names another that is not there, and where a key is taken (its manual, appendix A). */
 const FOREIGN_KEY = "23503";
 const UNIQUE = "23505";
-const AWAY_WORDS = /connection terminated|not queryable|timeout exceeded when trying to connect/i;
+const AWAY_WORDS = /connection terminated|not queryable|timeout exceeded when trying to connect|after calling end/i;
 
 function refusalOf(error: Thrown): Refusal {
   if (error.type === "entity.parse.failed") {
@@ -62,9 +64,25 @@ function refusalOf(error: Thrown): Refusal {
     );
   }
   if (error instanceof TooHeavy) return new Refusal("too-heavy", error.message);
+  if (error instanceof TooBusy) return new Refusal("busy", error.message);
   if (error.status === 404) return notFound("This file");
   if (error.status === 400) return new Refusal("unreadable", error.message);
   if (error.status === 415) return new Refusal("wrong-media-type", error.message);
+  if (error.code === RESTORING) {
+    return new Refusal(
+      "restoring",
+      "An archive is being put in the place of everything here. Nothing was saved; it is tried again when that is over.",
+    );
+  }
+  if (error.constraint === "balance_fits") {
+    return new Refusal("invalid", "The unit of this component is another one now. Nothing was saved; look again.");
+  }
+  if (error.constraint === "currency_fixed") {
+    return wrongAt("/workshop/currency", "Money was written in this currency meanwhile, so it stays.");
+  }
+  if (error.constraint === "sales_of_box" || error.constraint === "sales_of_variant") {
+    return new Refusal("is-sold", "Some of this was sold meanwhile, so it stays. Nothing was saved; look again.");
+  }
   if (error.constraint === "components_code") {
     return wrongAt("/component/code", "Another component has this code. Choose a different one.");
   }
@@ -75,10 +93,13 @@ function refusalOf(error: Thrown): Refusal {
     );
   }
   if (error.constraint === "base_unit_fixed") {
-    return wrongAt("/component/baseUnit", "Stock has moved meanwhile, so the unit is fixed. Look at the jar again.");
+    return wrongAt(
+      "/component/baseUnit",
+      "Something was written in its unit meanwhile, so it is fixed. Look at the jar again.",
+    );
   }
   if (error.constraint === "posted_once") return wrongAt("/lines", "This jar was posted already.");
-  if (NOT_KEPT.includes(error.code ?? "")) {
+  if (NOT_KEPT.includes(error.code ?? "") || error.constraint?.endsWith("_in_range")) {
     return new Refusal("invalid", "A number in this is too large to be kept, or a text is none. Nothing was saved.");
   }
   // Nothing was written, and the same can be sent again.

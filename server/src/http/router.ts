@@ -10,7 +10,7 @@ import {
 import express, { type Request, type Response, Router } from "express";
 import { z } from "zod";
 import type { IncomingMessage, ServerResponse } from "node:http";
-import { valuesIn } from "../archive/values.ts";
+import { MOST_DEPTH, sizeOfJson } from "../limits/index.ts";
 import { readAs, readParams, Refusal, wrongAt } from "../refusal/index.ts";
 import { Cached } from "./cached.ts";
 import { type Answered, Reply } from "./reply.ts";
@@ -89,8 +89,12 @@ function readers(spec: RouteSpec) {
   if (typeof spec.body === "string") return [express.raw({ type: spec.body, limit })];
   const most = spec.most ?? MOST_VALUES;
   const few = (_req: IncomingMessage, _res: ServerResponse, bytes: Buffer) => {
-    if (valuesIn(bytes) > most) {
+    const { values, depth } = sizeOfJson(bytes);
+    if (values > most) {
       throw new Refusal("too-heavy", `This holds more than ${most.toLocaleString("en")} values. Split it.`);
+    }
+    if (depth > MOST_DEPTH.body) {
+      throw new Refusal("invalid", `This goes more than ${MOST_DEPTH.body} levels deep, and nothing here does.`);
     }
   };
   return [

@@ -8,8 +8,9 @@
  */
 import { resolve } from "node:path";
 import { fileURLToPath } from "node:url";
-import { backUpBeforeMigration, dropOldScratches, type Keeper, LONG_WORK } from "../backup/index.ts";
+import { backUpBeforeMigration, dropOldScratches, dropParts, type Keeper, LONG_WORK } from "../backup/index.ts";
 import { leave, noteCare, putBackup } from "../store/care.ts";
+import { endReaders } from "../readers/pool.ts";
 import { openDatabase } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
 import { grantTo } from "../store/roles.ts";
@@ -54,6 +55,7 @@ if (command === "restore") {
 }
 
 await bringUpToDate().catch(fail);
+await dropParts(keeper.folder).catch((error: Error) => console.error(error.message));
 await dropOldScratches(ownerUrl).catch((error: Error) => console.error(error.message));
 /** Says that it is there: the page tells by it whether anybody makes backups. */
 const beHere = () => noteCare(keeper.owner, "jobs", { folder: keeper.folder, pid: process.pid });
@@ -70,6 +72,7 @@ let stopping = false;
 async function stop() {
   if (stopping) return;
   stopping = true;
+  endReaders();
   setTimeout(() => process.exit(0), PATIENCE).unref();
   clearInterval(beating);
   await leave(keeper.owner, process.pid).catch(() => {});

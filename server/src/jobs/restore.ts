@@ -2,7 +2,7 @@ import type { Summary } from "@jar-count/core/contract";
 import { readFile } from "node:fs/promises";
 import { backUp, type Keeper, replaceWorkshop, undump } from "../backup/index.ts";
 import { isEmpty, summarize } from "../store/archive.ts";
-import { openWhole } from "../work/archive.ts";
+import { openOwn } from "../work/archive.ts";
 
 const say = (s: Summary) =>
   `${s.name}: ${s.components} components worth ${s.value} ${s.currency}, ${s.designs} designs, ${s.boxes} boxes, ` +
@@ -25,7 +25,7 @@ export async function restoreFile(
   const here = empty ? "nothing" : say(await summarize(keeper.owner));
   const isDump = file.endsWith(".dump");
   const zip = isDump ? null : await readFile(file);
-  const comes = zip ? say((await openWhole(zip)).summary) : `the database as it was dumped in ${file}`;
+  const comes = zip ? say((await openOwn(zip)).summary) : `the database as it was dumped in ${file}`;
   console.log(`  here      ${here}\n  archive   ${comes}`);
   if (!empty && !replace) {
     throw new Error(

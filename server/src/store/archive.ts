@@ -134,9 +134,16 @@ const FILLED = [
 ];
 const APPENDED = ["movements", "entries"];
 
-/** Keeps everybody else from writing anything until the transaction at hand is over: the owner's alone. */
-export async function lockEverything(owner: Session): Promise<void> {
-  await owner.query(`lock table workshop, ${FILLED.join(", ")} in exclusive mode`);
+/** How long whoever writes just then may take to be done. */
+const WRITERS_WAIT = "60s";
+
+/**
+ * Keeps everybody else from writing anything until the transaction at hand is over: the one switch that every write
+ * looks at (migration 0012). Who is writing is waited for; who begins is told at once.
+ */
+export async function keepOthersFromWriting(owner: Session): Promise<void> {
+  await owner.query(`set local lock_timeout = '${WRITERS_WAIT}'`);
+  await owner.query(`select pg_advisory_xact_lock(restoring_lock())`);
 }
 
 /** Takes everything out, for another workshop to come in its place: the owner's alone, and in a transaction. */

@@ -29,8 +29,8 @@ export async function forgetBackups(owner: Session, files: readonly string[]): P
   await owner.query(`delete from backups where file = any($1)`, [files]);
 }
 
-/** Says that something was looked after: the job process itself (`jobs`), or the books (`books`). */
-export async function noteCare(owner: Session, what: "jobs" | "books", detail: object): Promise<void> {
+/** Says that something was looked after: the job process itself (`jobs`), the books (`books`), or the last backup. */
+export async function noteCare(owner: Session, what: "jobs" | "books" | "backup", detail: object): Promise<void> {
   await owner.query(
     `insert into care (what, detail) values ($1, $2)
      on conflict (what) do update set at = now(), detail = excluded.detail`,
@@ -53,8 +53,10 @@ export async function findCare(db: Session): Promise<Care> {
     `select coalesce(j.at > now() - $1::interval, false) as jobs, j.detail ->> 'folder' as folder,
        not exists (select from backups where proved_at > now() - $2::interval) as old,
        case when b.what is not null
-         then json_build_object('at', exact_time(b.at), 'differ', (b.detail ->> 'differ')::int) end as books
-     from (select 1) x left join care j on j.what = 'jobs' left join care b on b.what = 'books'`,
+         then json_build_object('at', exact_time(b.at), 'differ', (b.detail ->> 'differ')::int) end as books,
+       exact_time(k.at) as "triedAt", k.detail ->> 'fault' as fault
+     from (select 1) x left join care j on j.what = 'jobs' left join care b on b.what = 'books'
+       left join care k on k.what = 'backup'`,
     [SILENT, OLD],
   );
   return { ...rows[0]!, backups: await listBackups(db) };

@@ -1,5 +1,5 @@
 import type { Offered } from "@jar-count/core/buy";
-import type { Component, ComponentInput, Offer } from "@jar-count/core/contract";
+import { codeKey, type Component, type ComponentInput, type Offer } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 
 /** Fields with a column of their own; the contract's others stand in attrs. */
@@ -135,8 +135,24 @@ export async function findOffered(db: Session, ids: readonly string[]): Promise<
 }
 
 export async function findByCode(db: Session, code: string): Promise<string | undefined> {
-  const { rows } = await db.query<{ id: string }>(`select id from components where lower(code) = lower($1)`, [code]);
+  const { rows } = await db.query<{ id: string }>(`select id from components where code_key = $1`, [codeKey(code)]);
   return rows[0]?.id;
+}
+
+/** What is written in a component's unit, so that it can't change any more: words, none where it can. */
+export async function whatIsWritten(db: Session, id: string): Promise<string[]> {
+  const { rows } = await db.query<{ what: string }>(
+    `select what from (values
+       (1, 'stock has moved', (select moved from component_totals where component_id = $1)),
+       (2, 'it is on an order', exists (select from order_lines where component_id = $1)),
+       (3, 'some of it is reserved', exists (select from reservations where component_id = $1)),
+       (4, 'a committed box needs it', exists (select from run_needs where component_id = $1)),
+       (5, 'it was counted on a stocktake', exists (select from stocktake_lines where component_id = $1)),
+       (6, 'it lies beside the designs of a box', exists (select from box_contents where component_id = $1))
+     ) x(nr, what, is) where x.is order by nr`,
+    [id],
+  );
+  return rows.map((r) => r.what);
 }
 
 /** A component's version and base unit, and whether stock of it moved; its totals must be locked. */
@@ -153,6 +169,7 @@ export async function findVersion(db: Session, id: string) {
 export async function putComponents(db: Session, list: readonly ({ id: string } & ComponentInput)[]): Promise<void> {
   const rows = list.map((c) => ({
     ...c,
+    codeKey: codeKey(c.code),
     attrs: Object.fromEntries(
       Object.entries(c).filter(
         ([name, value]) => name !== "id" && !(OWN as readonly string[]).includes(name) && value != null,
@@ -160,15 +177,15 @@ export async function putComponents(db: Session, list: readonly ({ id: string } 
     ),
   }));
   await db.query(
-    `insert into components (id, code, name, kind, form, colour, finish, base_unit, along_mm, across_mm, hole_mm,
+    `insert into components (id, code, code_key, name, kind, form, colour, finish, base_unit, along_mm, across_mm, hole_mm,
       link_mm, per_gram, reorder_at, attrs)
-     select x.id, x.code, x.name, x.kind, x.form, x.colour, x.finish, x."baseUnit", x."alongMm", x."acrossMm",
+     select x.id, x.code, x."codeKey", x.name, x.kind, x.form, x.colour, x.finish, x."baseUnit", x."alongMm", x."acrossMm",
      x."holeMm", x."linkMm", x."perGram", x."reorderAt", x.attrs
-     from jsonb_to_recordset($1) as x(id uuid, code text, name text, kind text, form text, colour text, finish text,
+     from jsonb_to_recordset($1) as x(id uuid, code text, "codeKey" text, name text, kind text, form text, colour text, finish text,
      "baseUnit" text,
        "alongMm" numeric, "acrossMm" numeric, "holeMm" numeric, "linkMm" numeric, "perGram" numeric,
        "reorderAt" numeric, attrs jsonb)
-     on conflict (id) do update set code = excluded.code, name = excluded.name, kind = excluded.kind,
+     on conflict (id) do update set code = excluded.code, code_key = excluded.code_key, name = excluded.name, kind = excluded.kind,
      form = excluded.form, colour = excluded.colour,
        finish = excluded.finish, base_unit = excluded.base_unit, along_mm = excluded.along_mm,
        across_mm = excluded.across_mm, hole_mm = excluded.hole_mm,

@@ -3,17 +3,39 @@ import pg from "pg";
 export type Database = pg.Pool;
 export type Session = pg.PoolClient | pg.Pool;
 
+/**
+ * A server's connections, apart by what they are for, so that nothing that takes long keeps everybody from the rest.
+ * `work` is for what writes, and for what reads much at once.
+ */
+export interface Databases {
+  health: Database;
+  reading: Database;
+  packing: Database;
+  work: Database;
+}
+/** So many connections of each. */
+const CONNECTIONS: Record<keyof Databases, number> = { health: 1, reading: 5, packing: 4, work: 8 };
+
 /** How long anything may wait, ms: for a lock, for one statement, inside a transaction that does nothing. */
 const LIMITS = { lock_timeout: 10_000, statement_timeout: 60_000, idle_in_transaction_session_timeout: 150_000 };
 /** How long a request waits for a connection, ms. */
 const CONNECT_MS = 5_000;
 
-/** A pool of connections for requests; `limits` in place of the usual ones, ms, for work that takes its time. */
-export function openDatabase(url: string, limits: Partial<typeof LIMITS> = {}): Database {
+/** All of a server's connections. */
+export function openDatabases(url: string, limits: Partial<typeof LIMITS> = {}): Databases {
+  const open = (what: keyof Databases) => openDatabase(url, limits, CONNECTIONS[what]);
+  return { health: open("health"), reading: open("reading"), packing: open("packing"), work: open("work") };
+}
+
+export const closeDatabases = (all: Databases): Promise<unknown> =>
+  Promise.all(Object.values({ ...all } as Record<string, Database>).map((db) => db.end()));
+
+/** A pool of connections; `limits` in place of the usual ones, ms, for work that takes its time. */
+export function openDatabase(url: string, limits: Partial<typeof LIMITS> = {}, max = 10): Database {
   const settings = Object.entries({ ...LIMITS, ...limits }).map(([name, ms]) => `-c ${name}=${ms}`);
   // Plans are short here: compiling one (JIT) takes longer than running it.
   const options = ["-c jit=off", ...settings].join(" ");
-  const pool = new pg.Pool({ connectionString: url, max: 10, connectionTimeoutMillis: CONNECT_MS, options });
+  const pool = new pg.Pool({ connectionString: url, max, connectionTimeoutMillis: CONNECT_MS, options });
   // A connection that breaks while idle is replaced by the pool; requests on a broken one fail with a plain message.
   pool.on("error", (error) => console.error(`database connection lost: ${error.message}`));
   return pool;
@@ -32,6 +54,23 @@ export async function beat(db: Session): Promise<void> {
   if (rowCount !== 1) throw new Error("The heartbeat was not written.");
 }
 
+/** Ends a session from outside: whatever it is doing is undone. */
+export async function endSession(owner: Database, session: pg.PoolClient): Promise<void> {
+  const { processID } = session as pg.PoolClient & { processID?: number };
+  await owner
+    .query(`select pg_terminate_backend($1)`, [processID])
+    .catch((error: Error) => console.error(error.message));
+}
+
+/** Something heavy must be done before a transaction can: it is undone meanwhile, and holds nothing. */
+export class DoFirst extends Error {
+  constructor(readonly work: () => Promise<void>) {
+    super("Something must be worked out before this transaction.");
+  }
+}
+/** So often may a transaction find that something else must be worked out first: what it reads may change meanwhile. */
+const FIRSTS = 20;
+
 /** PostgreSQL's codes for a deadlock and for a transaction that can't be ordered: the same work may do well next. */
 const AGAIN = ["40P01", "40001"];
 /** So often is it done again. */
@@ -39,7 +78,8 @@ const TRIES = 5;
 
 /**
  * Runs `work` in one transaction: all of it or nothing. Where two transactions stood in each other's way, it is run
- * again, so `work` must do nothing outside its session. `mode` as SQL has it, such as an isolation level.
+ * again, so `work` must do nothing outside its session; and once more after what it says must be done first. `mode` as
+ * SQL has it, such as an isolation level.
  * @throws NotKnown where the connection broke while it was committed and nobody can find out
  */
 export async function inTransaction<T>(
@@ -47,13 +87,17 @@ export async function inTransaction<T>(
   work: (session: pg.PoolClient) => Promise<T>,
   mode: "read committed" | "repeatable read, read only" = "read committed",
 ): Promise<T> {
-  for (let tries = 1; ; tries++) {
+  for (let [tries, firsts] = [1, 0]; ;) {
     try {
       return await runOnce(db, work, mode);
     } catch (error) {
+      if (error instanceof DoFirst && firsts++ < FIRSTS) {
+        await error.work();
+        continue;
+      }
       if (tries === TRIES || !AGAIN.includes((error as { code?: string }).code ?? "")) throw error;
       // Those that met wait unequally long, so that they do not meet again.
-      await new Promise((next) => setTimeout(next, Math.random() * 20 * tries));
+      await new Promise((next) => setTimeout(next, Math.random() * 20 * tries++));
     }
   }
 }

@@ -301,16 +301,17 @@ export async function balancesThatDiffer(
        lateral (select used_of(n.id, true) as used, used_of(n.id, false) as swapped) x
      where x.used <> n.used or x.swapped <> n.swapped
      union all
-     -- Packed boxes have used what the bill says: the run's × packed ÷ boxes, rounded up.
+     -- Packed boxes have used what the bill says: the run's × packed ÷ boxes, rounded up; and no other box has.
      select n.component_id, x.due::float8, (n.used + n.swapped)::float8
-     from run_needs n join runs u on u.id = n.run_id, lateral (
-       select ceil(n.quantity * case when n.cut_mm is null and c.base_unit <> 'piece' then 1000 else 1 end * p.n / b.n)
-         / case when n.cut_mm is null and c.base_unit <> 'piece' then 1000 else 1 end as due
-       from components c, (select count(*) as n from packed_boxes where run_id = u.id and variant_id = n.variant_id) p,
-         (select (v ->> 'boxes')::numeric as n from run_bills f, json_array_elements(f.body -> 'variants') v
-          where f.run_id = u.id and f.no = (select max(no) from run_bills where run_id = u.id)
-            and v ->> 'id' = n.variant_id::text) b
-       where c.id = n.component_id and p.n > 0) x
+     from run_needs n join components c on c.id = n.component_id
+       left join (select f.run_id, v ->> 'id' as variant, (v ->> 'boxes')::numeric as boxes from run_bills f,
+           json_array_elements(f.body -> 'variants') v
+         where f.no = (select max(no) from run_bills o where o.run_id = f.run_id)) b
+         on b.run_id = n.run_id and b.variant = n.variant_id::text
+       left join (select run_id, variant_id, count(*) as packed from packed_boxes group by 1, 2) p
+         on p.run_id = n.run_id and p.variant_id = n.variant_id,
+       lateral (select case when n.cut_mm is null and c.base_unit <> 'piece' then 1000 else 1 end as steps) s,
+       lateral (select coalesce(ceil(n.quantity * s.steps * p.packed / nullif(b.boxes, 0)) / s.steps, 0) as due) x
      where n.used > x.due or n.used < greatest(0, x.due - n.swapped)`,
   );
   return rows;

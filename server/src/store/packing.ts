@@ -1,4 +1,5 @@
 import type { Packing, PackNeed, Stand, Told } from "@jar-count/core/contract";
+import { exact } from "@jar-count/core/units";
 import type { Session } from "./database.ts";
 
 /** What a run needs and how far each need is; of some components only, where they are named. */
@@ -116,10 +117,10 @@ export async function trimReserved(db: Session, need: string, most: number): Pro
     `select coalesce(sum(quantity), 0)::float8 as sum from reservations where need_id = $1 and released_at is null`,
     [need],
   );
-  const over = rows[0]!.sum - most;
-  if (over <= 1e-9) return;
+  const over = exact(rows[0]!.sum - most);
+  if (over <= 0) return;
   const gone = await lessen(db, need, over, ON_ORDER);
-  if (over - gone > 1e-9) await lessen(db, need, over - gone, IN_STOCK);
+  if (gone < over) await lessen(db, need, exact(over - gone), IN_STOCK);
 }
 
 /**
@@ -153,14 +154,13 @@ async function lessen(db: Session, need: string, quantity: number, [sql, ...valu
   );
   let open = quantity;
   for (const r of rows) {
-    if (open <= 1e-9) break;
+    if (open <= 0) break;
     const n = Math.min(open, r.quantity);
     if (n >= r.quantity) await db.query(`delete from reservations where id = $1`, [r.id]);
-    else
-      await db.query(`update reservations set quantity = quantity - $2::numeric where id = $1`, [r.id, n.toFixed(3)]);
-    open -= n;
+    else await db.query(`update reservations set quantity = quantity - $2::numeric where id = $1`, [r.id, n]);
+    open = exact(open - n);
   }
-  return quantity - Math.max(0, open);
+  return exact(quantity - open);
 }
 
 /** Gives free all that a run still speaks for; what it needs, and what was used of that, stays to be looked back on. */

@@ -1,6 +1,6 @@
 import type { BoxBill, Claim, KeptRun, OpenBox, Pool, Run, RunState, SpokenBy, Supply } from "@jar-count/core/contract";
 import { addCuts } from "@jar-count/core/cut";
-import { toThousandth } from "@jar-count/core/units";
+import { exact, timesToCover } from "@jar-count/core/units";
 import type { Session } from "./database.ts";
 
 /** The day by which a run `u` of a box `b` is packed: as said, else the 20th of the month before. */
@@ -80,6 +80,21 @@ export async function deleteNeeds(db: Session, runId: string): Promise<void> {
   await db.query(`delete from run_needs where run_id = $1`, [runId]);
 }
 
+/** What a run needs by now, and what of it is used, or something else was put in the place of. */
+export async function needsOfRun(
+  db: Session,
+  runId: string,
+): Promise<
+  { id: string; variant: string | null; component: string; cutMm: number | null; used: number; swapped: number }[]
+> {
+  const { rows } = await db.query<Awaited<ReturnType<typeof needsOfRun>>[number]>(
+    `select id, variant_id as variant, component_id as component, cut_mm::float8 as "cutMm", used::float8,
+       swapped::float8 from run_needs where run_id = $1 order by id`,
+    [runId],
+  );
+  return rows;
+}
+
 /** The components that a run needs. */
 export async function componentsOfRun(db: Session, runId: string): Promise<string[]> {
   const { rows } = await db.query<{ id: string }>(
@@ -149,18 +164,18 @@ export async function listClaims(db: Session, components: readonly string[] | nu
     const key = `${box} ${component} ${from}`;
     const claim = claims.get(key) ?? { box, component, from, quantity: 0, cuts: [] };
     claims.set(key, claim);
-    claim.quantity = toThousandth(claim.quantity + quantity * (cutMm ?? 1));
+    claim.quantity = exact(claim.quantity + quantity * (cutMm ?? 1));
     if (cutMm !== null) claim.cuts = addCuts(claim.cuts, [{ mm: cutMm, count: quantity }]);
   };
   for (const { need, line, quantity } of held) {
     const of = open.get(need);
     if (!of) continue;
-    of.left = toThousandth(of.left - quantity);
+    of.left = exact(of.left - quantity);
     add(of, line ?? "stock", quantity);
   }
   for (const of of open.values()) {
     if (of.used > 0) add(of, "used", of.used);
-    const rest = toThousandth(of.left - of.used);
+    const rest = exact(of.left - of.used);
     if (rest > 0) add(of, null, rest);
   }
   return [...claims.values()];
@@ -295,8 +310,8 @@ export async function letGoPlanned(db: Session, line: string, amount: number): P
   );
   let open = amount;
   for (const { id, need, quantity, each } of rows) {
-    if (open <= 1e-9) break;
-    const n = Math.min(quantity, each === 1 ? open : Math.ceil(open / each - 1e-9));
+    if (open <= 0) break;
+    const n = Math.min(quantity, each === 1 ? open : timesToCover(open, each));
     if (n >= quantity) {
       await db.query(`delete from reservations where id = $1`, [id]);
       await db.query(
@@ -305,9 +320,9 @@ export async function letGoPlanned(db: Session, line: string, amount: number): P
         [need],
       );
     } else await db.query(`update reservations set quantity = quantity - $2 where id = $1`, [id, n]);
-    open -= n * each;
+    open = exact(open - n * each);
   }
-  return amount - open;
+  return exact(amount - open);
 }
 
 /** Order lines that bring what a run speaks for. */

@@ -86,6 +86,20 @@ export async function lastTakenIn(db: Session): Promise<string | null> {
   return rows[0]!.at;
 }
 
+/** Lines that name a box: by variant (none: not known which), how many, and the first of their orders. */
+export async function soldOf(
+  db: Session,
+  box: string,
+): Promise<{ variant: string | null; many: number; orders: string[] }[]> {
+  const { rows } = await db.query<{ variant: string | null; many: number; orders: string[] }>(
+    `select variant_id as variant, count(*)::int as many,
+       (array_agg(order_no order by day, order_no))[1:4] as orders
+     from sales where box_id = $1 group by 1 order by 2 desc, 1`,
+    [box],
+  );
+  return rows;
+}
+
 /** How many of a box were sold, less what came back: by variant, under none where nobody knows which. */
 export async function soldByVariant(db: Session, box: string): Promise<Map<string | null, number>> {
   const { rows } = await db.query<{ variant: string | null; sold: number }>(

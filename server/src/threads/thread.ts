@@ -1,4 +1,4 @@
-/** What a server thread does: heavy work that needs no database, by typed calls. */
+/** What a server thread does: heavy work of our own that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
 import { choosePacks } from "@jar-count/core/buy";
 import type {
@@ -28,13 +28,12 @@ import { expose } from "comlink";
 import nodeEndpoint from "comlink/dist/esm/node-adapter.mjs";
 import { parentPort } from "node:worker_threads";
 import type { z } from "zod";
-import { openArchive, packArchive } from "../archive/index.ts";
+import { packArchive } from "../archive/index.ts";
 import { contentsSheet } from "../labels/contents.ts";
 import { makerSheet } from "../labels/maker.ts";
 import { orderSheet } from "../labels/order.ts";
 import { packLabelSheet } from "../labels/packing.ts";
 import { labelSheet } from "../labels/sheet.ts";
-import { judgeTable, readTable, tablePart } from "./table.ts";
 
 /** A size and an option that the design has: the first where none is said. */
 const choiceOf = (design: Design, size: string | null | undefined, option: string | null | undefined) => ({
@@ -109,10 +108,6 @@ const work = {
   },
   makerSheet,
   packArchive,
-  openArchive,
-  readTable,
-  judgeTable,
-  tablePart,
 };
 export type ThreadWork = typeof work;
 

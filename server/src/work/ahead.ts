@@ -1,7 +1,7 @@
 import { aheadOf, sharingFor, without } from "@jar-count/core/ahead";
 import type { Ahead, BillAnswer, BoxBill, Claim, Shares } from "@jar-count/core/contract";
 import { totalsOfBill } from "@jar-count/core/run";
-import { toThousandth } from "@jar-count/core/units";
+import { exact } from "@jar-count/core/units";
 import { notFound } from "../refusal/index.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import {
@@ -14,7 +14,7 @@ import {
   listSupplies,
   type RunHead,
 } from "../store/runs.ts";
-import { inThread } from "../threads/pool.ts";
+import { counted } from "../threads/counted.ts";
 import { readBox } from "./boxes.ts";
 import { plannedClaims } from "./plans.ts";
 
@@ -59,7 +59,7 @@ function beyond(planned: readonly Claim[], held: readonly Claim[]): Claim[] {
   return planned.flatMap((c) => {
     const known = heldBy.get(`${c.box} ${c.component}`);
     if (!known) return [c];
-    const quantity = toThousandth(known.reduce((left, h) => left - h.quantity, c.quantity));
+    const quantity = exact(known.reduce((left, h) => left - h.quantity, c.quantity));
     const cuts = known.reduce((left, h) => without(left, h.cuts), c.cuts);
     return quantity > 0 ? [{ ...c, quantity, cuts }] : [];
   });
@@ -95,12 +95,12 @@ export async function mustFindRun(db: Session, box: string): Promise<RunHead> {
   return run;
 }
 
-/** The bill that holds: the frozen one of a committed box, else the box as it is planned now. */
+/** The bill that holds: the frozen one of a committed box, else the box as it is planned now. In a transaction. */
 export async function billThatHolds(db: Session, id: string, run: RunHead): Promise<BoxBill> {
   const frozen = run.bill && (await findBill(db, run.id));
   if (frozen) return frozen;
   const detail = await readBox(db, id);
-  return inThread((work) => work.boxBill(detail));
+  return counted("boxBill", detail);
 }
 
 /** A box's bill with what is left of each component for it. */

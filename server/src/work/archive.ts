@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { emptyArchive } from "@jar-count/core/archive";
 import { changesOf, EMPTY_BOX } from "@jar-count/core/box";
 import type { Archive, RestorePlan } from "@jar-count/core/contract";
-import type { Opened, Whole } from "../archive/index.ts";
+import type { Opened, Unfit, Whole } from "../archive/index.ts";
 import { Refusal } from "../refusal/index.ts";
 import {
   exportWorkshop,
@@ -17,7 +17,7 @@ import { writeBox } from "../store/boxes.ts";
 import { putComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { addRevision, putTrial, setArchived } from "../store/designs.ts";
-import { exportBooks, rememberWeighing } from "../store/ledger.ts";
+import { balancesThatDiffer, exportBooks, rememberWeighing } from "../store/ledger.ts";
 import { putBands, putMoney } from "../store/money.ts";
 import { listOrders, putOrder } from "../store/orders.ts";
 import { addReservation } from "../store/reservations.ts";
@@ -26,7 +26,9 @@ import { putRun } from "../store/runs.ts";
 import { putSales } from "../store/sales.ts";
 import { putStocktake } from "../store/stocktakes.ts";
 import { findWorkshop, putWorkshop } from "../store/workshop.ts";
+import { inReader } from "../readers/pool.ts";
 import { inThread } from "../threads/pool.ts";
+import { digestOf } from "@jar-count/core/units";
 import { importLedger } from "./book.ts";
 
 /** How long an archive may take to be packed or opened for a request, and where nobody waits for it, s. */
@@ -51,26 +53,75 @@ export async function packEmpty(db: Database): Promise<Uint8Array> {
   return inThread((work) => work.packArchive(archive), { seconds: SECONDS });
 }
 
-/** Opens an archive in a thread: whatever it holds, nobody else waits for it. */
-export async function openWhole(zip: Uint8Array, seconds = SECONDS): Promise<Whole> {
-  const found = await inThread<Opened>(async (work) => work.openArchive(zip), { seconds });
+/**
+ * Opens an archive in a process of its own: whatever it holds, nobody else waits for it, and only that process may die
+ * of it.
+ */
+export async function openWhole(zip: Uint8Array, seconds = SECONDS, signal?: AbortSignal): Promise<Whole> {
+  const found: Opened = await inReader((reader) => reader.openArchive(zip), { seconds, signal });
   if (!("unfit" in found)) return found;
-  const { code, detail, faults } = found.unfit;
+  throw refusalOf(found.unfit);
+}
+
+/** Opens an archive of our own, for whoever looks after the workshop: it may be larger than what is sent. */
+export async function openOwn(zip: Uint8Array): Promise<Whole> {
+  const found: Opened = await inReader((reader) => reader.openArchive(zip, "own"), { seconds: UNHURRIED });
+  if (!("unfit" in found)) return found;
+  throw refusalOf(found.unfit);
+}
+
+/** How much is in an archive that can be taken in. */
+export async function summaryOfWhole(zip: Uint8Array, signal?: AbortSignal): Promise<Whole["summary"]> {
+  const found = await inReader((reader) => reader.lookInto(zip), { seconds: SECONDS, signal });
+  if (!("unfit" in found)) return found.summary;
+  throw refusalOf(found.unfit);
+}
+
+function refusalOf({ code, detail, faults }: Unfit): Refusal {
   const errors = faults.slice(0, 100).map((f) => ({ pointer: `/${f.file}`, detail: f.detail }));
-  throw new Refusal(code, `${detail}${detail.endsWith("written.") ? "" : " Nothing was written."}`, {
+  return new Refusal(code, `${detail}${detail.endsWith("written.") ? "" : " Nothing was written."}`, {
     ...(errors.length > 0 ? { errors } : {}),
   });
 }
 
 /** What an archive holds, beside what is here: nothing is written. */
-export async function planRestore(db: Database, zip: Uint8Array): Promise<RestorePlan> {
-  const { summary } = await openWhole(zip);
-  return { here: (await isEmpty(db)) ? null : await summarize(db), archive: summary };
+export async function planRestore(db: Database, zip: Uint8Array, signal: AbortSignal): Promise<RestorePlan> {
+  const summary = await summaryOfWhole(zip, signal);
+  return planOf(await inTransaction(db, hereNow, "repeatable read, read only"), summary);
+}
+
+/** How much there is here; null where nothing is. */
+const hereNow = async (session: Session) => ((await isEmpty(session)) ? null : await summarize(session));
+
+const planOf = (here: RestorePlan["here"], archive: RestorePlan["archive"]): RestorePlan => ({
+  here,
+  archive,
+  seen: digestOf(JSON.stringify([here, archive])),
+});
+
+/**
+ * Looks once more at what an archive would take the place of, before it is laid down.
+ * @param seen what a person was shown of it
+ * @throws Refusal `stale` with what it would be now, where that is something else
+ */
+export async function mustBeAsSeen(
+  db: Database,
+  zip: Uint8Array,
+  seen: string | undefined,
+  signal: AbortSignal,
+): Promise<void> {
+  const plan = await planRestore(db, zip, signal);
+  if (seen === undefined || seen === plan.seen) return;
+  throw new Refusal(
+    "stale",
+    "Something was written here since both were shown. Nothing was put in its place; look at both again.",
+    { current: plan },
+  );
 }
 
 /** Takes an archive into an empty workshop: checked whole before anything is written, and held against it after. */
-export async function takeIn(db: Database, zip: Uint8Array) {
-  const whole = await openWhole(zip);
+export async function takeIn(db: Database, zip: Uint8Array, signal: AbortSignal) {
+  const whole = await openWhole(zip, SECONDS, signal);
   await inTransaction(db, async (session) => {
     await lockWorkshop(session);
     if (!(await isEmpty(session))) {
@@ -130,6 +181,10 @@ export async function fillWorkshop(
   await putRequests(session, archive.requests);
   await putVersions(session, archive);
   const wrong = await whereItDiffers(session, archive, older);
+  const codes = new Map(archive.components.map((c) => [c.id, c.code]));
+  for (const { component, ledger, balance } of await balancesThatDiffer(session)) {
+    wrong.push(`${codes.get(component) ?? component}: ${ledger} by the ledger, and ${balance} is said of it.`);
+  }
   if (wrong.length > 0) {
     throw new Refusal("invalid", "The books of this archive do not agree with its ledger. Nothing was written.", {
       errors: wrong.slice(0, 100).map((detail) => ({ pointer: "/ledger.csv", detail })),

@@ -1,7 +1,7 @@
 import { replacementCost } from "@jar-count/core/component";
 import type { Books, LedgerLine } from "@jar-count/core/contract";
 import { type Move, type Moved, post, type SpotBalance, spotKey, type Total } from "@jar-count/core/stock";
-import { toThousandth } from "@jar-count/core/units";
+import { exact } from "@jar-count/core/units";
 import Big from "big.js";
 import { Refusal } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
@@ -152,7 +152,7 @@ export async function importLedger(db: Session, lines: readonly LedgerLine[]): P
   for (const l of lines) {
     const stretchMm = l.stretchMm ?? 0;
     const sum = sums.get(l.component) ?? { onHand: 0, value: new Big(0) };
-    sum.onHand = toThousandth(sum.onHand + toThousandth(l.quantity * (stretchMm > 0 ? stretchMm : 1)));
+    sum.onHand = exact(sum.onHand + exact(l.quantity * (stretchMm > 0 ? stretchMm : 1)));
     // Archives before version 3 left a rest of worth with what was emptied.
     const value = l.balance == null && sum.onHand === 0 ? new Big(0).minus(sum.value).toFixed() : l.value;
     sum.value = sum.value.plus(value);

@@ -9,22 +9,23 @@ import {
   packAmount,
   piecesOfPacks,
 } from "@jar-count/core/buy";
-import type {
-  BuyList,
-  Component,
-  Lack,
-  OpenBox,
-  Order,
-  OrderInput,
-  PacksAnswer,
-  PacksRequest,
-  Paper,
-  Shares,
-  WriteOrders,
+import {
+  type BuyList,
+  type Component,
+  type Lack,
+  type OpenBox,
+  type Order,
+  type OrderInput,
+  OrderLine,
+  type PacksAnswer,
+  type PacksRequest,
+  type Paper,
+  type Shares,
+  type WriteOrders,
 } from "@jar-count/core/contract";
 import { priceOfPacks } from "@jar-count/core/cost";
 import { stillOpen } from "@jar-count/core/pack";
-import { toThousandth } from "@jar-count/core/units";
+import { exact } from "@jar-count/core/units";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
@@ -126,7 +127,7 @@ export function writeOrders(db: Database, asked: Written): Promise<{ orders: Ord
         const { shares, lacks, list } = await workOut(session, components, named, undefined);
         const lackOf = new Map(lacks.map((l) => [l.component, new Map(l.boxes.map((b) => [b.box, b]))]));
         const less = asked.lacks.some(({ component, boxes }) =>
-          boxes.some((b) => (lackOf.get(component)?.get(b.box)?.quantity ?? 0) < b.quantity - 0.0005),
+          boxes.some((b) => (lackOf.get(component)?.get(b.box)?.quantity ?? 0) < b.quantity),
         );
         if (less) {
           throw new Refusal("stale", "Less is lacking now than was shown: somebody ordered some. Look again.", {
@@ -134,7 +135,7 @@ export function writeOrders(db: Database, asked: Written): Promise<{ orders: Ord
           });
         }
         const known = new Map((await findComponents(session, components)).map((c) => [c.id, c]));
-        const lines = await putOrders(session, asked, known, list.currency);
+        const lines = await putOrders(session, asked, known, list);
         for (const { component, boxes } of asked.lacks) {
           const lacking = inOrder(shares.boxes).flatMap((box) => {
             const lack = boxes.some((b) => b.box === box.id) ? lackOf.get(component)?.get(box.id) : undefined;
@@ -160,13 +161,18 @@ interface OpenLine {
   shelf: ReturnType<typeof sumShelf>;
 }
 
-/** Writes the orders, their lines priced by the offers. @returns the lines by component, the earliest due first */
+/**
+ * Writes the orders, their lines priced by the offers.
+ * @returns the lines by component, the earliest due first
+ * @throws Refusal `stale` with the list as it is now, where packs bring or cost something else than was seen
+ */
 async function putOrders(
   session: Session,
   asked: Written,
   known: ReadonlyMap<string, Component>,
-  currency: string,
+  list: BuyList,
 ): Promise<Map<string, OpenLine[]>> {
+  const { currency } = list;
   const { suppliers } = await listRooms(session);
   const written = new Map<string, OpenLine[]>();
   for (const [i, order] of asked.orders.entries()) {
@@ -188,6 +194,19 @@ async function putOrders(
       const lead = offer.leadDays ?? supplier.leadDays ?? null;
       const due = lead === null ? null : dayAfter(asked.placedOn, lead);
       const quantity = amountOfPacks(component, offer, line.packs);
+      const price = priceOfPacks(offer, line.packs, currency);
+      if (quantity !== line.amount || Number(price) !== Number(line.price)) {
+        throw new Refusal(
+          "stale",
+          `${component.name}: ${line.packs} × ${offer.pack} bring ${quantity.toLocaleString("en")} for ${price} now, ` +
+            `and were shown to bring ${line.amount.toLocaleString("en")} for ${line.price}. Nothing was ordered; ` +
+            "look again.",
+          { current: list },
+        );
+      }
+      if (!OrderLine.shape.quantity.safeParse(quantity).success) {
+        throw wrongAt(`${at}/packs`, "That is more than one line of an order can hold. Order less at a time.");
+      }
       const linear = component.baseUnit === "mm";
       const shelf = linear ? pieceShelf(piecesOfPacks(component, offer, line.packs)) : sumShelf(quantity);
       const others = written.get(component.id) ?? [];
@@ -201,9 +220,9 @@ async function putOrders(
         pack: offer.pack,
         packs: line.packs,
         quantity,
-        price: priceOfPacks(offer, line.packs, currency),
+        price,
         due,
-        pieceMm: linear ? toThousandth(amount) : null,
+        pieceMm: linear ? amount : null,
       };
     });
     const { number, note } = order;
@@ -245,7 +264,7 @@ async function bind(
           person,
           needs.map((n) => ({ ...n, component: component.id, cutMm, orderLine: line.id })),
         );
-        open = toThousandth(open - got);
+        open = exact(open - got);
       }
     }
   }
@@ -275,17 +294,17 @@ async function openNeeds(
   let open = quantity;
   for (const n of needs) {
     const held = n.ordered.reduce((sum, o) => sum + o.quantity, n.held);
-    const rest = Math.min(open, toThousandth(stillOpen(n) - held));
+    const rest = Math.min(open, exact(stillOpen(n) - held));
     if (!(rest > 0)) continue;
     found.push({ need: n.id, quantity: rest });
-    open = toThousandth(open - rest);
+    open = exact(open - rest);
   }
   for (const which of ["late", "stock"] as const) {
     for (const n of needs) {
       if (!(open > 0)) break;
-      const got = toThousandth(await giveUpForLine(session, n.id, open, which, packBy));
+      const got = exact(await giveUpForLine(session, n.id, open, which, packBy));
       if (got > 0) found.push({ need: n.id, quantity: got });
-      open = toThousandth(open - got);
+      open = exact(open - got);
     }
   }
   return found;

@@ -2,7 +2,7 @@ import type { Care, Restoring } from "@jar-count/core/contract";
 import { notFound, Refusal } from "../refusal/index.ts";
 import { askJob, findCare, findRestore, layRestore } from "../store/care.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
-import { openWhole } from "./archive.ts";
+import { mustBeAsSeen } from "./archive.ts";
 
 /** @throws Refusal where no job process is there to do it */
 async function mustHaveJobs(db: Session): Promise<Care> {
@@ -23,9 +23,15 @@ export async function askBackUp(db: Database): Promise<Care> {
 }
 
 /** Lays an archive down to be put in the place of everything: opened and checked first, so that it is known to fit. */
-export async function layDown(db: Database, id: string, zip: Uint8Array): Promise<Restoring> {
+export async function layDown(
+  db: Database,
+  id: string,
+  zip: Uint8Array,
+  seen: string | undefined,
+  signal: AbortSignal,
+): Promise<Restoring> {
   await mustHaveJobs(db);
-  await openWhole(zip);
+  await mustBeAsSeen(db, zip, seen, signal);
   return inTransaction(db, async (session) => {
     await layRestore(session, id, zip);
     await askJob(session, "restore", { id });

@@ -8,6 +8,7 @@ import {
   listChanged,
   putComponents,
   readAsOf,
+  whatIsWritten,
   writeAllComponents,
 } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
@@ -88,11 +89,14 @@ export function saveComponent(
         await lockTotals(session, [id]);
         const known = await findVersion(session, id);
         if ((known?.version ?? 0) !== version) throw stale("This component", known && (await readJar(session, id)));
-        if (known?.moved && known.baseUnit !== component.baseUnit) {
-          throw wrongAt(
-            "/component/baseUnit",
-            `Stock has moved in ${known.baseUnit}, so the unit is fixed. Make a new component for another unit.`,
-          );
+        if (known && known.baseUnit !== component.baseUnit) {
+          const written = await whatIsWritten(session, id);
+          if (written.length > 0) {
+            throw wrongAt(
+              "/component/baseUnit",
+              `The unit is fixed, since ${written.join(", and ")}. Make a new component for another unit.`,
+            );
+          }
         }
         await putComponents(session, [{ id, ...component }]);
       },

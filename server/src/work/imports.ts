@@ -1,16 +1,24 @@
 import { inputOf } from "@jar-count/core/component";
 import type { ComponentInput, Imported, Intake } from "@jar-count/core/contract";
 import type { Move } from "@jar-count/core/stock";
+import { digestOf } from "@jar-count/core/units";
 import { randomUUID } from "node:crypto";
 import { Refusal } from "../refusal/index.ts";
-import { findComponents, lockComponents, putComponents, writeAllComponents } from "../store/components.ts";
-import { type Database, inTransaction, type Session } from "../store/database.ts";
+import {
+  findComponents,
+  lockComponents,
+  putComponents,
+  tagOfComponents,
+  writeAllComponents,
+} from "../store/components.ts";
+import { type Database, DoFirst, inTransaction, type Session } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
 import { doOnce } from "../store/requests.ts";
 import { firstPlace, listRooms } from "../store/rooms.ts";
 import { knownSales, putSales } from "../store/sales.ts";
-import { inThread } from "../threads/pool.ts";
-import type { Accepted, TableHead } from "../threads/table.ts";
+import { inReader } from "../readers/pool.ts";
+import type { Accepted, TableHead } from "../readers/table.ts";
+import { atOnce } from "./ahead.ts";
 import { postEntry } from "./book.ts";
 
 /** So many rows are dealt with before others have their turn. */
@@ -20,9 +28,23 @@ const SECONDS = 120;
 
 type AcceptedOf<K extends Accepted["kind"]> = Extract<Accepted, { kind: K }>;
 
+/** What says that what a table is judged by changed. */
+async function tagOf(session: Session, kind: Intake): Promise<string> {
+  const { version } = await listRooms(session);
+  const sold = kind === "sales" ? digestOf(JSON.stringify(await knownSales(session))) : "";
+  return `${await tagOfComponents(session)} ${version} ${sold}`;
+}
+
+async function readKnown(session: Session, kind: Intake) {
+  const { places, suppliers } = await listRooms(session);
+  const sold = kind === "sales" ? await knownSales(session) : { sales: [], boxes: [] };
+  return { components: await writeAllComponents(session), places, suppliers, sold };
+}
+
 /**
- * A table of components, offers, deliveries, counts or sales: read and judged in a thread as in its preview, then all
- * of it or nothing.
+ * A table of components, offers, deliveries, counts or sales: read and judged in a process of its own as in its
+ * preview, then all of it or nothing. Nothing is locked while it is judged: where something changed meanwhile, it is
+ * judged again.
  * @param body an `ImportRequest` as JSON, as it came
  * @param signal whether nobody waits for the answer any more; then nothing is written
  */
@@ -31,27 +53,46 @@ export function importTable(db: Database, kind: Intake, body: Buffer, signal: Ab
     await new Promise((next) => setImmediate(next));
     if (signal.aborted) throw new Refusal("stopped", "The import was stopped. Nothing was written.");
   };
-  return inThread(
-    async (thread) => {
-      const read = await thread.readTable(body);
+  return inReader(
+    async (reader) => {
+      const read = await reader.readTable(kind, body);
       if ("faults" in read) throw refused(read.faults, read.faults.length);
       const { head } = read;
+      const judge = async () => {
+        const [tag, known] = await atOnce(db, async (session) => [
+          await tagOf(session, kind),
+          await readKnown(session, kind),
+        ]);
+        const judged = await reader.judgeTable(kind, known);
+        if ("faults" in judged) throw refused(judged.faults, judged.refused);
+        if (head.seen !== null && head.seen !== judged.seen) throw changed();
+        const accepted: Accepted[] = [];
+        for (let from = 0; from < judged.many; from += AT_A_TIME) {
+          await goOn();
+          accepted.push(...(await reader.tablePart(from, AT_A_TIME)));
+        }
+        return { tag, accepted };
+      };
+      let found = null as Awaited<ReturnType<typeof judge>> | null;
       return inTransaction(db, (session) =>
         doOnce(session, head.requestKey, { kind, hash: head.hash }, async () => {
           if (kind === "sales") await takeRecord(session, "sales", "1");
           await lockComponents(session);
-          const { places, suppliers } = await listRooms(session);
-          const sold = kind === "sales" ? await knownSales(session) : { sales: [], boxes: [] };
-          const known = { components: await writeAllComponents(session), places, suppliers, sold };
-          const judged = await thread.judgeTable(kind, known);
-          if ("faults" in judged) throw refused(judged.faults, judged.refused);
-          return write(session, kind, head, judged.many, (from) => thread.tablePart(from, AT_A_TIME), goOn);
+          if (found?.tag !== (await tagOf(session, kind))) throw new DoFirst(async () => void (found = await judge()));
+          return write(session, kind, head, found.accepted, goOn);
         }),
       );
     },
     { signal, seconds: SECONDS },
   );
 }
+
+const changed = () =>
+  new Refusal(
+    "stale",
+    "What this table would do is something else now than was shown: somebody changed what it names. Nothing was " +
+      "written; look at its lines again.",
+  );
 
 const refused = (errors: { pointer: string; detail: string }[], many: number) =>
   new Refusal("invalid", `${many} places in this table can't be accepted. Nothing was written.`, { errors });
@@ -61,16 +102,15 @@ async function write(
   session: Session,
   kind: Intake,
   head: TableHead,
-  many: number,
-  part: (from: number) => Promise<Accepted[]>,
+  accepted: readonly Accepted[],
   goOn: () => Promise<void>,
 ): Promise<Imported> {
   const done = { new: 0, changed: 0, same: 0 };
   const stock: AcceptedOf<"deliveries" | "counts">[] = [];
   const offers: AcceptedOf<"offers">[] = [];
-  for (let from = 0; from < many; from += AT_A_TIME) {
+  for (let from = 0; from < accepted.length; from += AT_A_TIME) {
     await goOn();
-    const rows = await part(from);
+    const rows = accepted.slice(from, from + AT_A_TIME);
     for (const row of rows) done[row.status]++;
     const changing = rows.filter((row) => row.status !== "same");
     const only = <K extends Accepted["kind"]>(...kinds: K[]) =>

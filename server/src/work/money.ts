@@ -1,5 +1,4 @@
 import {
-  CarrierRates,
   type CostAnswer,
   type HowManyAnswer,
   type HowManyRequest,
@@ -19,7 +18,9 @@ import { takeRecord } from "../store/ids.ts";
 import { findBands, findMoney, putBands, putMoney } from "../store/money.ts";
 import { writeOnce } from "../store/requests.ts";
 import { findWorkshop } from "../store/workshop.ts";
+import { inReader } from "../readers/pool.ts";
 import { inThread } from "../threads/pool.ts";
+import { TooBusy, TooHeavy } from "../queue/index.ts";
 import { readBox } from "./boxes.ts";
 
 /** Writes what costs and prices go by, if nobody changed it since. */
@@ -44,13 +45,6 @@ export function saveMoney(db: Database, asked: z.output<typeof SaveMoney>): Prom
 /** How long another's computer may take to answer, ms. */
 const PATIENCE = 3000;
 
-/** What a carrier could not be asked for, in words. */
-function whyNot(error: unknown): string {
-  if (error instanceof DOMException && error.name === "TimeoutError") return "The carrier takes too long to answer.";
-  return error instanceof Unfit ? error.message : "The carrier can't be reached.";
-}
-class Unfit extends Error {}
-
 /**
  * Asks the carrier for its table: what it says is kept, so that it holds while the carrier is away.
  * @param standIns where the simulated ones are
@@ -60,25 +54,20 @@ export async function readPostage(db: Database, standIns: string | null): Promis
   const known = await findBands(db);
   const address = carrier || (standIns && `${standIns}/carrier`);
   if (!address) return { bands: known?.bands ?? [], asOf: known?.asOf ?? null, fault: "No carrier is named yet." };
-  try {
-    const { currency } = await findWorkshop(db);
-    const answer = await fetch(`${address.replace(/\/$/, "")}/rates?currency=${currency}`, {
-      signal: AbortSignal.timeout(PATIENCE),
-      redirect: "error",
-    });
-    if (!answer.ok) throw new Unfit(`The carrier is closed just now (${answer.status}).`);
-    const found = CarrierRates.safeParse(await answer.json().catch(() => null));
-    if (!found.success) throw new Unfit("What the carrier sends is no table of rates.");
-    if (found.data.currency !== currency) {
-      throw new Unfit(`The carrier's rates are in ${found.data.currency}, this workshop counts in ${currency}.`);
-    }
-    const now = { asOf: `${new Date().toISOString().slice(0, 19)}Z`, bands: found.data.rates };
-    const old = !known || Date.parse(now.asOf) - Date.parse(known.asOf) > 3_600_000;
-    if (old || !isDeepStrictEqual(known.bands, now.bands)) await putBands(db, now);
-    return { ...now, fault: null };
-  } catch (error) {
-    return { bands: known?.bands ?? [], asOf: known?.asOf ?? null, fault: whyNot(error) };
-  }
+  const told = (fault: string): Postage => ({ bands: known?.bands ?? [], asOf: known?.asOf ?? null, fault });
+  const { currency } = await findWorkshop(db);
+  const found = await inReader((reader) => reader.askCarrier(address.replace(/\/$/, ""), currency, PATIENCE), {
+    seconds: (2 * PATIENCE) / 1000,
+  }).catch((error: Error): { fault: string } => {
+    if (error instanceof TooHeavy || error instanceof TooBusy)
+      return { fault: "The carrier takes too long to answer." };
+    throw error;
+  });
+  if ("fault" in found) return told(found.fault);
+  const now = { asOf: `${new Date().toISOString().slice(0, 19)}Z`, bands: found.bands };
+  const old = !known || Date.parse(now.asOf) - Date.parse(known.asOf) > 3_600_000;
+  if (old || !isDeepStrictEqual(known.bands, now.bands)) await inTransaction(db, (session) => putBands(session, now));
+  return { ...now, fault: null };
 }
 
 /** All that a box's cost goes by; posting as the carrier said it last. */

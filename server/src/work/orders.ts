@@ -1,9 +1,9 @@
-import { pieceShelf, sumShelf } from "@jar-count/core/ahead";
+import { piecesOf as inPieces, pieceShelf, sumShelf } from "@jar-count/core/ahead";
 import { convert } from "@jar-count/core/component";
 import type { Component, Delivery, Order, SaveOrder } from "@jar-count/core/contract";
 import { coinPlaces } from "@jar-count/core/cost";
-import { type Move, shareCharge } from "@jar-count/core/stock";
-import { toThousandth } from "@jar-count/core/units";
+import { type Move, shareCharge, unfitFor } from "@jar-count/core/stock";
+import { exact, timesInto } from "@jar-count/core/units";
 import Big from "big.js";
 import type { z } from "zod";
 import { notFound, Refusal, stale, wrongAt } from "../refusal/index.ts";
@@ -40,6 +40,7 @@ export function saveOrder(db: Database, id: string, { requestKey, version, order
         if (known !== version) throw stale("This order", before);
         const touched = [...order.lines, ...(before?.lines ?? [])].map((l) => l.component);
         await lockTotals(session, touched);
+        await mustFit(session, order);
         const spoken = before ? await spokenOnLines(session, id) : new Map<string, number>();
         // What planned boxes speak for gives way; what committed ones do, does not.
         for (const [line, amount] of spoken) {
@@ -81,6 +82,27 @@ export function saveOrder(db: Database, id: string, { requestKey, version, order
   );
 }
 
+/** @throws Refusal where a line's amount can't be one of its component */
+async function mustFit(session: Session, { lines }: Save["order"]) {
+  const found = await findComponents(
+    session,
+    lines.map((l) => l.component),
+  );
+  const known = new Map(found.map((c) => [c.id, c]));
+  const errors = lines.flatMap((line, i) => {
+    const component = known.get(line.component);
+    if (!component) return [{ pointer: `/order/lines/${i}/component`, detail: "There is no such component." }];
+    const linear = component.baseUnit === "mm";
+    if (!linear && line.pieceMm != null) {
+      const detail = `${component.name} is not kept by length: leave the length of a piece out.`;
+      return [{ pointer: `/order/lines/${i}/pieceMm`, detail }];
+    }
+    const unfit = linear ? null : unfitFor(component, 0, line.quantity);
+    return unfit ? [{ pointer: `/order/lines/${i}/quantity`, detail: unfit }] : [];
+  });
+  if (errors.length > 0) throw new Refusal("invalid", errors[0]!.detail, { errors });
+}
+
 /** Receives some lines of an order, in full or in part, with freight and duty shared over them. */
 export function receiveOrder(db: Database, id: string, delivery: z.output<typeof Delivery>): Promise<Order> {
   return inTransaction(db, (session) =>
@@ -89,8 +111,11 @@ export function receiveOrder(db: Database, id: string, delivery: z.output<typeof
       delivery.requestKey,
       { id, delivery },
       async () => {
-        if (!(await lockOrder(session, id))) throw notFound("This order");
-        await receive(session, await readOrder(session, id), delivery);
+        const version = await lockOrder(session, id);
+        if (version === undefined) throw notFound("This order");
+        const order = await readOrder(session, id);
+        if (delivery.version != null && delivery.version !== version) throw stale("This order", order);
+        await receive(session, order, delivery);
       },
       () => readOrder(session, id),
     ),
@@ -112,10 +137,20 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
   const { currency } = await findWorkshop(session);
   const costs = landedCosts(order, delivery, lines, components, coinPlaces(currency));
   const place = delivery.place ?? (await firstPlace(session));
-  const moves = lines.map((l, i): Move => {
-    const { pieces, stretchMm } = piecesOf(l, components.get(l.of.component)!);
-    const at = { component: l.of.component, place, lot: l.lot, stretchMm };
-    return { ...at, quantity: pieces, cost: costs[i]!, orderLine: l.line };
+  const of: number[] = [];
+  const moves = lines.flatMap((l, i): Move[] => {
+    const pieces = piecesOf(l, components.get(l.of.component)!);
+    // What the line cost is shared over its pieces by how much they are.
+    const shares = shareCharge(
+      costs[i]!,
+      pieces.map((p) => p.pieces * (p.stretchMm || 1)),
+      4,
+    );
+    return pieces.map(({ pieces: quantity, stretchMm }, k) => {
+      of.push(i);
+      const at = { component: l.of.component, place, lot: l.lot, stretchMm };
+      return { ...at, quantity, cost: shares[k]!, orderLine: l.line };
+    });
   });
   for (const line of new Set(lines.map((l) => l.of))) {
     const parts = lines.filter((l) => l.of === line);
@@ -127,7 +162,7 @@ async function receive(session: Session, order: Order, delivery: z.output<typeof
     person: delivery.person,
     note: delivery.note || `Order ${order.number}`,
   } as const;
-  await postEntry(session, entry, moves, (i) => `/lines/${i}/quantity`);
+  await postEntry(session, entry, moves, (i) => `/lines/${of[i]}/quantity`);
   await touchOrders(
     session,
     lines.map((l) => l.line),
@@ -144,12 +179,12 @@ async function giveToBoxes(session: Session, order: Order, parts: readonly Deliv
   const waiting = await reservationsOnLine(session, of.id);
   if (waiting.length === 0) return;
   const came = parts.reduce((sum, part) => sum + part.quantity, 0);
-  const pieces = parts.map((part) => piecesOf(part, component));
+  const pieces = parts.flatMap((part) => piecesOf(part, component));
   const shelf =
     component.baseUnit === "mm"
       ? pieceShelf(pieces.map((p) => ({ mm: p.stretchMm, count: p.pieces })))
       : sumShelf(came);
-  let open = Math.max(0, toThousandth(of.quantity - (order.received[of.id] ?? 0) - came));
+  let open = Math.max(0, exact(of.quantity - (order.received[of.id] ?? 0) - came));
   for (const r of waiting) {
     const each = r.cutMm ?? 1;
     const { got } = shelf.take({
@@ -157,11 +192,11 @@ async function giveToBoxes(session: Session, order: Order, parts: readonly Deliv
       cuts: r.cutMm === null ? [] : [{ mm: each, count: r.quantity }],
     });
     const moved = r.cutMm === null ? got : Math.round(got / each);
-    const rest = toThousandth(r.quantity - moved);
+    const rest = exact(r.quantity - moved);
     if (moved > 0) await moveToStock(session, r, moved);
-    const left = r.cutMm === null ? Math.min(rest, open) : Math.min(rest, Math.floor((open + 0.001) / each));
-    if (left < rest) await giveUp(session, { ...r, quantity: rest }, toThousandth(rest - left));
-    open = toThousandth(open - left * each);
+    const left = r.cutMm === null ? Math.min(rest, open) : Math.min(rest, timesInto(open, each));
+    if (left < rest) await giveUp(session, { ...r, quantity: rest }, exact(rest - left));
+    open = exact(open - left * each);
   }
 }
 
@@ -184,10 +219,27 @@ function landedCosts(
   return goods.map((g, i) => g.plus(shares[i]!).toFixed(4));
 }
 
-/** Spools come whole: as many pieces as packs came, each as long as a pack; else all of it is one piece. */
-function piecesOf(line: DeliveredLine, component: Component): { pieces: number; stretchMm: number } {
-  if (component.baseUnit !== "mm") return { pieces: line.quantity, stretchMm: 0 };
-  const packs = line.quantity / (line.of.pieceMm ?? line.of.quantity / line.of.packs);
-  const pieces = Math.abs(packs - Math.round(packs)) < 1e-6 ? Math.max(1, Math.round(packs)) : 1;
-  return { pieces, stretchMm: toThousandth(line.quantity / pieces) };
+/** Two lengths that a person would call the same, mm: tells how many packs came, and makes no length of its own. */
+const SAME_MM = 0.001;
+
+/**
+ * In which pieces a delivered line comes. Spools come whole: as many pieces as packs came, each as long as the line
+ * says; what is over is a piece of its own. Together they are always as much as came.
+ */
+function piecesOf({ quantity, of }: DeliveredLine, { baseUnit }: Component): { pieces: number; stretchMm: number }[] {
+  if (baseUnit !== "mm") return [{ pieces: quantity, stretchMm: 0 }];
+  if (of.pieceMm != null) {
+    return inPieces({ quantity, pieceMm: of.pieceMm }).map(({ mm, count }) => ({ pieces: count, stretchMm: mm }));
+  }
+  const packs = Math.round((quantity * of.packs) / of.quantity);
+  if (packs < 1 || Math.abs((packs * of.quantity) / of.packs - quantity) > SAME_MM) {
+    return [{ pieces: 1, stretchMm: exact(quantity) }];
+  }
+  // Packs that do not go up evenly differ by a ten-thousandth.
+  const shares = shareCharge(String(exact(quantity)), new Array<number>(packs > 1000 ? 1 : packs).fill(1), 4).map(
+    Number,
+  );
+  const counts = new Map<number, number>();
+  for (const mm of shares) counts.set(mm, (counts.get(mm) ?? 0) + 1);
+  return [...counts].map(([stretchMm, pieces]) => ({ pieces, stretchMm }));
 }

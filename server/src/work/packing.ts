@@ -14,13 +14,14 @@ import type {
 import { type CutStep, planCuts } from "@jar-count/core/cut";
 import { assignLots, isWhole, piecesOf, stillOpen, takenNext } from "@jar-count/core/pack";
 import type { Move } from "@jar-count/core/stock";
-import { toThousandth } from "@jar-count/core/units";
+import { exact, timesInto } from "@jar-count/core/units";
 import Big from "big.js";
+import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
-import { lockTotals } from "../store/ledger.ts";
+import { linesOfEntry, lockTotals } from "../store/ledger.ts";
 import { lockOrdersFor } from "../store/orders.ts";
 import {
   closeBy,
@@ -90,6 +91,9 @@ async function lockPacking(session: Session, box: string): Promise<{ run: RunHea
   return { run, bill };
 }
 
+const wasStopped = () =>
+  new Refusal("is-packed", "Packing was stopped: the rest of it was given back, and nothing more is packed.");
+
 /** When a tap was made: as it says, unless that lies ahead. */
 function madeAt(at: string | null | undefined): string {
   const now = new Date().toISOString();
@@ -115,10 +119,7 @@ export function setPacked(
         if (!variant) throw wrongAt("/variant", "There is no such colourway in the frozen bill of this box.");
         if (no > variant.boxes) throw wrongAt("/no", `There are only ${variant.boxes} boxes of ${variant.name}.`);
         if (run.stoppedAt !== null) {
-          throw new Refusal(
-            "is-packed",
-            "Packing was stopped: the rest of it was given back, and nothing more is packed.",
-          );
+          throw wasStopped();
         }
         const at = madeAt(asked.at);
         if (!(await markPacked(session, run.id, { variant: id, no, packed, at, person }))) return;
@@ -186,7 +187,7 @@ async function take(
     const name = nameIn(bill, need.component);
     if (!found) {
       const each = need.cutMm ?? 1;
-      const holds = toThousandth(
+      const holds = exact(
         stands.reduce((sum, s) => (s.component === need.component ? sum + s.quantity * (s.stretchMm || 1) : sum), 0),
       );
       const wants = need.cutMm === null ? n.toLocaleString("en") : `${n} of ${need.cutMm.toLocaleString("en")} mm`;
@@ -202,19 +203,19 @@ async function take(
     moves.push(...found.map((m) => ({ ...m, need: need.id })));
     // What it does not speak for must be free: nobody else's is taken.
     const own = await useReserved(session, need.id, n);
-    const rest = toThousandth((n - own) * (need.cutMm ?? 1));
+    const rest = exact((n - own) * (need.cutMm ?? 1));
     const there = free.get(need.component) ?? 0;
-    if (rest > Math.max(0, there) + 1e-6) {
+    if (rest > Math.max(0, there)) {
       const order = need.ordered[0];
-      const over = toThousandth(rest - Math.max(0, there)).toLocaleString("en");
+      const over = exact(rest - Math.max(0, there)).toLocaleString("en");
       const way = order ? `Order ${order.number} brings it: receive it first.` : "Buy more, or take another box back.";
       taken.push({
         component: need.component,
         detail: `${name}: ${over} of what the box takes is spoken for by others. ${way}`,
       });
     }
-    free.set(need.component, toThousandth(there - rest));
-    await trimReserved(session, need.id, toThousandth(stillOpen(need) - n));
+    free.set(need.component, exact(there - rest));
+    await trimReserved(session, need.id, exact(stillOpen(need) - n));
   }
   if (lacking.length > 0) {
     throw new Refusal("not-in-jar", lacking[0]!.detail, {
@@ -253,18 +254,18 @@ function takeFrom(
       places,
     );
     let picks = together.picks.filter((p) => p.need === need.id);
-    if (picks.reduce((sum, p) => sum + p.quantity, 0) < n - 1e-9) {
+    if (picks.reduce((sum, p) => exact(sum + p.quantity), 0) < n) {
       const alone = assignLots(here, [{ ...need, quantity: n }], places);
       if (alone.missing.length > 0) return null;
       picks = alone.picks;
     }
     let open = n;
     return picks.flatMap(({ place, lot, quantity }): Move[] => {
-      const q = toThousandth(Math.min(open, quantity));
+      const q = exact(Math.min(open, quantity));
       if (!(q > 0)) return [];
-      open = toThousandth(open - q);
+      open = exact(open - q);
       const stand = at(place, lot, 0)!;
-      stand.quantity = toThousandth(stand.quantity - q);
+      stand.quantity = exact(stand.quantity - q);
       return [{ component, place, lot, stretchMm: 0, quantity: -q }];
     });
   }
@@ -289,8 +290,7 @@ function takeFrom(
     const q = Math.min(open, count);
     if (q === 0) return [];
     open -= q;
-    const left = toThousandth(fromMm - q * cutMm);
-    const keeps = left > 0.001 ? left : 0;
+    const keeps = exact(fromMm - q * cutMm);
     at(place, lot, fromMm)!.quantity--;
     if (keeps > 0) {
       const stand = at(place, lot, keeps);
@@ -313,7 +313,7 @@ async function giveBack(session: Session, bill: BoxBill, list: readonly Differen
     const last = await lastTaken(session, need.id);
     if (!last) throw wrongAt("/no", `Nobody knows where ${nameIn(bill, need.component)} was taken from.`);
     const { place, lot, unitValue } = last;
-    const value = new Big(unitValue).times(toThousandth(n * (need.cutMm ?? 1))).toFixed(8);
+    const value = new Big(unitValue).times(exact(n * (need.cutMm ?? 1))).toFixed(8);
     moves.push({
       component: need.component,
       place,
@@ -351,6 +351,7 @@ export function tellPacking(
       async () => {
         const { run, bill } = await lockPacking(session, box);
         const entry = { requestKey, person: asked.person ?? null, at: madeAt(asked.at), run: run.id };
+        if (run.stoppedAt !== null && asked.kind === "swapped") throw wasStopped();
         if (asked.kind === "counted") await tellCount(session, asked, entry);
         else if (asked.kind === "swapped") await tellSwap(session, bill, asked, entry);
         else await tellBroken(session, bill, asked, entry);
@@ -413,7 +414,7 @@ async function tellSwap(session: Session, bill: BoxBill, asked: Tell<"swapped">,
   if (instead.baseUnit !== known.baseUnit) {
     throw wrongAt("/with", `${instead.name} is not kept in the same unit as ${known.name}.`);
   }
-  if (asked.quantity > stillOpen(need) + 1e-9) {
+  if (asked.quantity > stillOpen(need)) {
     throw wrongAt(
       "/quantity",
       "All boxes of this colourway have theirs already. Take one out of what is packed first.",
@@ -431,13 +432,13 @@ async function tellSwap(session: Session, bill: BoxBill, asked: Tell<"swapped">,
   );
   if (!moves) throw notThere({ ...bill, components: [{ ...known, id: instead.id, name: instead.name }] }, instead.id);
   const free = (await listFree(session, [instead.id])).get(instead.id) ?? 0;
-  if (asked.quantity * (need.cutMm ?? 1) > free + 1e-6) {
+  if (exact(asked.quantity * (need.cutMm ?? 1)) > free) {
     throw new Refusal("not-free", `What there is of ${instead.name} is spoken for by others.`, {
       errors: [{ pointer: `/components/${instead.id}`, detail: "Spoken for by others." }],
     });
   }
   await useReserved(session, need.id, asked.quantity);
-  await trimReserved(session, need.id, toThousandth(stillOpen(need) - asked.quantity));
+  await trimReserved(session, need.id, exact(stillOpen(need) - asked.quantity));
   const note = `${instead.name} in place of ${known.name}`.slice(0, 500);
   await postEntry(
     session,
@@ -464,15 +465,20 @@ export function takeBackTold(
         const told = await findTold(session, run.id, entry);
         if (!told) throw notFound("What was told");
         const by = { requestKey: asked.requestKey, person: asked.person ?? null };
+        const touched = (await linesOfEntry(session, entry)).map((l) => l.component);
+        await lockTotals(session, [...touched, ...(told.component ? [told.component] : [])]);
         await reverseEntry(session, entry, by, true);
-        if (told.need === null || told.component === null || run.stoppedAt !== null) return;
-        // What it stood in for is needed again: spoken for as far as it is free.
+        if (told.need === null || told.component === null) return;
+        await makeUpFor(session, bill, told.need, { ...by, run: run.id });
+        if (run.stoppedAt !== null) return;
         const need = (await listNeeds(session, run.id, [told.component])).find((n) => n.id === told.need);
+        // What it stood in for is needed again: spoken for as far as it is free.
         const free = (await listFree(session, [told.component])).get(told.component) ?? 0;
         const each = need?.cutMm ?? 1;
         const held = (need?.held ?? 0) + (need?.ordered ?? []).reduce((sum, o) => sum + o.quantity, 0);
-        const open = need ? Math.min(told.quantity, toThousandth(stillOpen(need) - held)) : 0;
-        const quantity = need?.cutMm === null ? Math.min(open, free) : Math.min(open, Math.floor(free / each));
+        const open = need ? Math.min(told.quantity, exact(stillOpen(need) - held)) : 0;
+        const quantity =
+          need?.cutMm === null ? Math.min(open, free) : Math.min(open, timesInto(Math.max(0, free), each));
         if (!need || !(quantity > 0)) return;
         const cover = { need: need.id, component: need.component, cutMm: need.cutMm, quantity, orderLine: null };
         await coverNeeds(session, `${bill.theme}, ${bill.month}`.slice(0, 200), by.person, [cover]);
@@ -480,6 +486,20 @@ export function takeBackTold(
       async () => ({ entry: await entryOf(session, asked.requestKey) }),
     ),
   );
+}
+
+/** Boxes that are packed took what a swap that is taken back stood in for: it is taken from the jar now. */
+async function makeUpFor(session: Session, bill: BoxBill, id: string, by: { person: string | null; run: string }) {
+  const all = await listNeeds(session, by.run);
+  const need = all.find((n) => n.id === id);
+  const variant = bill.variants.find((v) => v.id === need?.variant);
+  if (!need || !variant) return;
+  const { of: packed } = await countPacked(session, by.run, need.variant);
+  const n = takenNext(need, packed, variant.boxes, isWhole(bill, need));
+  if (n <= 0) return;
+  const note = `${bill.theme}, ${variant.name}: in place of a swap that was taken back`.slice(0, 500);
+  const at = new Date().toISOString();
+  await take(session, bill, all, [{ need, n }], { ...by, requestKey: randomUUID(), at, note });
 }
 
 /** Cuts one piece into lengths: they, and what is left of it, are in stock from here on. */
@@ -494,11 +514,11 @@ export function cutPiece(db: Database, box: string, asked: z.output<typeof CutPi
         const { run, bill } = await lockPacking(session, box);
         const known = bill.components.find((c) => c.id === component);
         if (known?.baseUnit !== "mm") throw wrongAt("/component", "Nothing of it is cut for this box.");
-        const left = toThousandth(cuts.reduce((rest, c) => rest - c.mm * c.count, fromMm));
-        if (left < -0.001) throw wrongAt("/cuts", "The piece is not long enough for that.");
+        const left = exact(cuts.reduce((rest, c) => rest - c.mm * c.count, fromMm));
+        if (left < 0) throw wrongAt("/cuts", "The piece is not long enough for that.");
         await lockTotals(session, [component]);
         const stand = (await listStands(session, [component])).find(
-          (s) => s.place === place && s.lot === lot && Math.abs(s.stretchMm - fromMm) < 0.001 && s.quantity >= 1,
+          (s) => s.place === place && s.lot === lot && s.stretchMm === exact(fromMm) && s.quantity >= 1,
         );
         if (!stand) {
           throw new Refusal("not-in-jar", `There is no such piece of ${known.name} any more. Look at the list again.`, {
@@ -507,7 +527,7 @@ export function cutPiece(db: Database, box: string, asked: z.output<typeof CutPi
         }
         const moves: Move[] = [
           ...cuts.map((c): Move => ({ component, place, lot, stretchMm: c.mm, quantity: c.count })),
-          ...(left > 0.001 ? [{ component, place, lot, stretchMm: left, quantity: 1 }] : []),
+          ...(left > 0 ? [{ component, place, lot, stretchMm: left, quantity: 1 }] : []),
           { component, place, lot, stretchMm: stand.stretchMm, quantity: -1 },
         ];
         const entry = { requestKey, person: asked.person ?? null, at: madeAt(asked.at), run: run.id };

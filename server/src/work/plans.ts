@@ -1,5 +1,5 @@
 import type { Claim } from "@jar-count/core/contract";
-import type { Session } from "../store/database.ts";
+import { DoFirst, type Session } from "../store/database.ts";
 import { tagsOfComponents, tagsOfPlans } from "../store/runs.ts";
 import { findWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
@@ -23,6 +23,7 @@ const kept = new Map<string, Plan>();
  * What every planned box takes of each component, by its bill; `except` one that knows itself what it takes. Cheap
  * questions to the database decide every time which boxes are counted again: those that changed, or whose components or
  * rules did.
+ * @throws DoFirst where some must be counted: it is asked in a transaction
  */
 export async function plannedClaims(db: Session, except: string | null = null): Promise<Claim[]> {
   const { spares } = await findWorkshop(db);
@@ -35,23 +36,21 @@ export async function plannedClaims(db: Session, except: string | null = null): 
     return known?.box !== tags.boxes.get(box) || known?.all !== tags.components;
   });
   const components = doubted.length > 0 ? await tagsOfComponents(db, doubted, byCost) : new Map<string, string>();
-  // Read one after another on this connection; the threads count beside each other.
-  const counting: Promise<unknown>[] = [];
+  const counting: (() => Promise<void>)[] = [];
   for (const box of doubted) {
     const now = { box: tags.boxes.get(box)!, components: components.get(box) ?? "", all: tags.components };
     const known = kept.get(box);
     if (known?.box === now.box && known.components === now.components) known.all = now.all;
     else {
       const detail = await readBox(db, box);
-      const totals = inThread((work) => work.totals(detail));
-      counting.push(
-        totals.then((list) => {
-          const claims = list.map((t) => ({ box, component: t.component, from: null, quantity: t.run, cuts: t.cuts }));
-          kept.set(box, { ...now, claims });
-        }),
-      );
+      counting.push(async () => {
+        const list = await inThread((work) => work.totals(detail));
+        const claims = list.map((t) => ({ box, component: t.component, from: null, quantity: t.run, cuts: t.cuts }));
+        kept.set(box, { ...now, claims });
+      });
     }
   }
-  await Promise.all(counting);
+  // Counted beside each other, while this transaction holds nothing; then it reads again.
+  if (counting.length > 0) throw new DoFirst(async () => void (await Promise.all(counting.map((count) => count()))));
   return wanted.flatMap((box) => kept.get(box)?.claims ?? []);
 }

@@ -1,7 +1,7 @@
 import { notBefore, sharingFor } from "@jar-count/core/ahead";
 import type { BoxBill, CommitBox, CommitPlan, Run, TakeBack } from "@jar-count/core/contract";
 import { amountOf, cover, type Line, type NeedOf, needsOfBill, totalsOfBill } from "@jar-count/core/run";
-import { toThousandth } from "@jar-count/core/units";
+import { digestOf, exact, MOST_IN_ALL } from "@jar-count/core/units";
 import { randomUUID } from "node:crypto";
 import { isDeepStrictEqual } from "node:util";
 import type { z } from "zod";
@@ -24,15 +24,16 @@ import {
   listPools,
   listSupplies,
   lockRun,
+  needsOfRun,
   type RunHead,
   setState,
 } from "../store/runs.ts";
-import { inThread } from "../threads/pool.ts";
+import { counted } from "../threads/counted.ts";
 import { mustFindRun, readShares, today } from "./ahead.ts";
 import { readBox } from "./boxes.ts";
 import { findTerms } from "./money.ts";
 
-/** How far a box is, and what nothing covers now. */
+/** How far a box is, and what nothing covers now. In a transaction. */
 export async function readRun(db: Session, box: string): Promise<Run> {
   const run = await mustFindRun(db, box);
   const bill = run.state === "planned" || run.state === "sent" ? undefined : await findBill(db, run.id);
@@ -75,9 +76,21 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
   const run = await mustFindRun(db, id);
   const detail = await readBox(db, id);
   const terms = await findTerms(db);
-  const { bill, problems } = await inThread((work) => work.billToFreeze(detail, terms));
+  const { bill, problems } = counted("billToFreeze", detail, terms);
   const frozen = run.bill ? await findBill(db, run.id) : undefined;
-  const needs = needsOfBill(bill).map((need) => ({ ...need, id: randomUUID() }));
+  // A need that was there before stays the same one: what was put in its place by then stays with it.
+  const before = await needsOfRun(db, run.id);
+  const keyOf = (n: { variant: string | null; component: string; cutMm: number | null }) =>
+    `${n.variant} ${n.component} ${n.cutMm}`;
+  const known = new Map(before.map((n) => [keyOf(n), n]));
+  const needs = needsOfBill(bill).map((need) => ({ ...need, id: known.get(keyOf(need))?.id ?? randomUUID() }));
+  const doneOf = new Map(before.map((n) => [n.id, exact(n.used + n.swapped)]));
+  const open = needs.map((need) => ({
+    ...need,
+    quantity: exact(Math.max(0, need.quantity - (doneOf.get(need.id) ?? 0))),
+  }));
+  const quantityOf = new Map(needs.map((n) => [n.id, n.quantity]));
+  const forgotten = before.filter((n) => (doneOf.get(n.id) ?? 0) > (quantityOf.get(n.id) ?? 0));
   const components = [...new Set([...needs.map((n) => n.component), ...(await componentsOfRun(db, run.id))])];
   if (lock) {
     await lockOrdersFor(db, components);
@@ -102,10 +115,22 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
     if (isLate(due) && !mine.has(s.line)) return [];
     return [{ ...s, due, spoken: spoken.get(s.line) ?? { quantity: 0, cuts: [] } }];
   });
-  const { covered, lacking } = cover(needs, await listPools(db, components), spoken, lines);
+  const { covered, lacking } = cover(
+    open.filter((n) => n.quantity > 0),
+    await listPools(db, components),
+    spoken,
+    lines,
+  );
   return { run, bill, needs, covered, plan: planOf() };
 
   function planOf(): CommitPlan {
+    const plan = { ...planned(), seen: "" };
+    return { ...plan, seen: digestOf(JSON.stringify(plan)) };
+  }
+
+  function planned(): Omit<CommitPlan, "seen"> {
+    const nameOf = (component: string) =>
+      [...bill.components, ...(frozen?.components ?? [])].find((c) => c.id === component)?.name;
     const lineOf = new Map(lines.map((l) => [l.line, l]));
     const fromLines = sumBy(
       covered.filter((c) => c.orderLine !== null),
@@ -129,6 +154,13 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
       changes: frozen ? changesOf(frozen, bill) : [],
       open: [
         ...problems,
+        ...forgotten.map(
+          (n) =>
+            `Something was put in in the place of ${nameOf(n.component) ?? "it"} while packing. Take that back first.`,
+        ),
+        ...(needs.some((n) => n.quantity * (n.cutMm ?? 1) > MOST_IN_ALL)
+          ? ["It takes more of something than can be counted exactly. Make fewer boxes."]
+          : []),
         ...(bill.variants.every((v) => v.boxes === 0) ? ["It has no boxes yet: say how many of each colourway."] : []),
         ...[...new Set(bill.variants.flatMap((v) => (v.boxes > 0 ? v.gaps.map((g) => g.name) : [])))].map(
           (name) => `${name} is not chosen in every colourway.`,
@@ -140,7 +172,7 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
 
 function sumBy<C extends Parameters<typeof amountOf>[0]>(list: readonly C[], keyOf: (c: C) => string) {
   const sums = new Map<string, number>();
-  for (const c of list) sums.set(keyOf(c), toThousandth((sums.get(keyOf(c)) ?? 0) + amountOf(c)));
+  for (const c of list) sums.set(keyOf(c), exact((sums.get(keyOf(c)) ?? 0) + amountOf(c)));
   return sums;
 }
 
@@ -184,8 +216,13 @@ export function commitBox(db: Database, id: string, asked: z.output<typeof Commi
             errors: plan.open.map((detail) => ({ pointer: "/version", detail })),
           });
         }
+        if (asked.seen != null && asked.seen !== plan.seen) {
+          throw new Refusal("stale", "Committing would do something else now than was shown. Look again.", {
+            current: plan,
+          });
+        }
         const known = new Map(asked.lacking.map((l) => [l.component, l.quantity]));
-        if (plan.lacking.some((l) => l.quantity > (known.get(l.component) ?? 0) + 0.0005)) {
+        if (plan.lacking.some((l) => l.quantity > (known.get(l.component) ?? 0))) {
           throw new Refusal("stale", "Less of it can be covered now than was shown: others took some. Look again.", {
             current: plan,
           });
@@ -228,7 +265,7 @@ async function runAsCommitted(db: Session, id: string, { lacking, fromOrders }: 
     ...(await mustFindRun(db, id)),
     lacking: [...sums].map(([component, quantity]) => {
       const by = late.find((l) => l.component === component);
-      return { component, quantity: toThousandth(quantity), late: by ? { order: by.order, due: by.due } : null };
+      return { component, quantity: exact(quantity), late: by ? { order: by.order, due: by.due } : null };
     }),
   };
 }
@@ -255,6 +292,13 @@ export function takeBack(db: Database, id: string, asked: z.output<typeof TakeBa
           throw new Refusal(
             "not-committed",
             run.state === "planned" ? "This box is not committed." : "This box is sent already.",
+          );
+        }
+        if ((await needsOfRun(session, run.id)).some((n) => n.swapped > 0 || n.used > 0)) {
+          throw new Refusal(
+            "is-packed",
+            "Something was put in in the place of what this box takes. Take that back where it is packed; then the " +
+              "box can be taken back.",
           );
         }
         const components = await componentsOfRun(session, run.id);

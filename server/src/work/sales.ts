@@ -3,6 +3,8 @@ import { Refusal } from "../refusal/index.ts";
 import type { Session } from "../store/database.ts";
 import { findMoney } from "../store/money.ts";
 import { lastDay, lastTakenIn, listOnSale, listSoldMonths } from "../store/sales.ts";
+import { inReader } from "../readers/pool.ts";
+import { TooBusy, TooHeavy } from "../queue/index.ts";
 import { today } from "./ahead.ts";
 
 /** What was sold of each box, the oldest first. */
@@ -19,7 +21,11 @@ const WEEK = 7 * 86_400_000;
  * @param standIns where the simulated one is
  * @throws Refusal where the shop can't be reached; what was brought in before stays as it is
  */
-export async function askShop(db: Session, standIns: string | null): Promise<{ name: string; csv: string }> {
+export async function askShop(
+  db: Session,
+  standIns: string | null,
+  signal: AbortSignal,
+): Promise<{ name: string; csv: string }> {
   const { shop } = await findMoney(db);
   const address = shop || (standIns && `${standIns}/shop`);
   if (!address)
@@ -31,20 +37,13 @@ export async function askShop(db: Session, standIns: string | null): Promise<{ n
   const body = JSON.stringify({ boxes: await listOnSale(db), until });
   const away = (why: string) =>
     new Refusal("out-of-reach", `${why} What was brought in before is still here; a file of sales can be brought in.`);
-  let answer: Response;
-  try {
-    answer = await fetch(`${address.replace(/\/$/, "")}/sales`, {
-      method: "POST",
-      headers: { "content-type": "application/json", accept: "text/csv" },
-      body,
-      signal: AbortSignal.timeout(PATIENCE),
-      redirect: "error",
-    });
-  } catch {
-    throw away("The shop can't be reached.");
-  }
-  if (!answer.ok || !/csv/.test(answer.headers.get("content-type") ?? "")) {
-    throw away(`The shop is closed just now, or sends no table (${answer.status}).`);
-  }
-  return { name: `sales until ${until}.csv`, csv: await answer.text() };
+  const found = await inReader((reader) => reader.askShop(address.replace(/\/$/, ""), body, PATIENCE), {
+    seconds: (2 * PATIENCE) / 1000,
+    signal,
+  }).catch((error: Error): { fault: string } => {
+    if (error instanceof TooHeavy || error instanceof TooBusy) return { fault: "The shop takes too long to answer." };
+    throw error;
+  });
+  if ("fault" in found) throw away(found.fault);
+  return { name: `sales until ${until}.csv`, csv: found.csv };
 }

@@ -1,8 +1,9 @@
 import type { PostStocktake, Stocktake, StocktakeLine } from "@jar-count/core/contract";
-import { spotKey } from "@jar-count/core/stock";
-import { toThousandth } from "@jar-count/core/units";
+import { spotKey, unfitFor } from "@jar-count/core/stock";
+import { exact } from "@jar-count/core/units";
 import type { z } from "zod";
-import { notFound, wrongAt } from "../refusal/index.ts";
+import { notFound, stale, wrongAt } from "../refusal/index.ts";
+import { findComponents } from "../store/components.ts";
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { writeOnce } from "../store/requests.ts";
 import { beginStocktake, findStocktake, markPosted, putStocktakeLine } from "../store/stocktakes.ts";
@@ -14,16 +15,23 @@ export async function readStocktake(db: Session, id: string): Promise<Stocktake>
   return found;
 }
 
-export async function begin(db: Session, id: string): Promise<Stocktake> {
-  await beginStocktake(db, id);
-  return readStocktake(db, id);
-}
+export const begin = (db: Database, id: string): Promise<Stocktake> =>
+  inTransaction(db, async (session) => {
+    await beginStocktake(session, id);
+    return readStocktake(session, id);
+  });
 
 /** Writes down one jar of a walk, with what the book says of it at this moment. */
-export async function countJar(db: Session, id: string, line: z.output<typeof StocktakeLine>): Promise<Stocktake> {
-  await readStocktake(db, id);
-  await putStocktakeLine(db, id, line);
-  return readStocktake(db, id);
+export function countJar(db: Database, id: string, line: z.output<typeof StocktakeLine>): Promise<Stocktake> {
+  return inTransaction(db, async (session) => {
+    await readStocktake(session, id);
+    const [component] = await findComponents(session, [line.component]);
+    if (!component) throw wrongAt("/component", "There is no such component.");
+    const unfit = line.how === "skipped" ? null : unfitFor(component, line.stretchMm ?? 0, line.counted);
+    if (unfit) throw wrongAt("/counted", unfit);
+    await putStocktakeLine(session, id, line);
+    return readStocktake(session, id);
+  });
 }
 
 /** Posts jars of a walk to the ledger. What moved since a jar was counted has moved: the count is carried along. */
@@ -40,6 +48,9 @@ export function postStocktake(db: Database, id: string, asked: z.output<typeof P
         const chosen = asked.lines.map((wanted, i) => {
           const line = walk.lines.find((l) => spotKey(spotOf(l)) === spotKey(spotOf(wanted)));
           if (!line || line.how === "skipped") throw wrongAt(`/lines/${i}`, "This jar was not counted on this walk.");
+          if (wanted.counted != null && wanted.counted !== line.counted) {
+            throw stale("This jar's count", walk);
+          }
           return line;
         });
         if (claimed < chosen.length) {
@@ -55,7 +66,7 @@ export function postStocktake(db: Database, id: string, asked: z.output<typeof P
         const moves = chosen.map((l) => {
           const spot = spotOf(l);
           const now = spots.get(spotKey(spot))?.quantity ?? 0;
-          return { ...spot, counted: Math.max(0, toThousandth(l.counted + now - l.book)), u: l.u, entered: l.entered };
+          return { ...spot, counted: Math.max(0, exact(l.counted + now - l.book)), u: l.u, entered: l.entered };
         });
         const entry = {
           kind: "counted",

@@ -27,7 +27,7 @@ export class Unreachable extends Error {
 }
 
 /** Refusals that pass by themselves: the database is away or busy, or it is not known yet what became of a write. */
-const WAITING: readonly string[] = ["away", "busy", "not-known"];
+const WAITING: readonly string[] = ["away", "busy", "not-known", "restoring"];
 
 let away = false;
 const watching = new Set<() => void>();

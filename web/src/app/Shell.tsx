@@ -2,11 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import type { BoxSummary } from "@jar-count/core/contract";
 import { Moon, Plus, Sun } from "lucide-react";
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
-import { NavLink, Outlet } from "react-router";
+import { Link, NavLink, Outlet } from "react-router";
 import { isAway, onAway } from "../api/client.ts";
-import { boxesQuery, healthQuery, roomsQuery, workshopQuery } from "../api/queries.ts";
+import { boxesQuery, careQuery, healthQuery, roomsQuery, workshopQuery } from "../api/queries.ts";
 import { later } from "../ui/later.tsx";
 import { Segmented } from "../ui/controls.tsx";
+import { Triangle } from "../ui/marks.tsx";
 import { monthName } from "../ui/month.ts";
 import { Begin } from "./Begin.tsx";
 import { Keys } from "./Keys.tsx";
@@ -51,6 +52,7 @@ export function Shell() {
               : "No connection. What you type is kept here, and sent when it is back."}
           </p>
         )}
+        <BackupFault />
         <Begin />
         {/* Numbers and dates are written anew where the workshop's way of writing them changes. */}
         <Outlet key={locale} />
@@ -58,6 +60,26 @@ export function Shell() {
       <Keys onFind={find} />
       {finding && <Find onClose={() => setFinding(false)} />}
     </div>
+  );
+}
+
+/** So often is it looked at whether backups are still made, ms. */
+const LOOK_MS = 60_000;
+
+/** A backup that could not be made or proved: on every page, until one is. */
+function BackupFault() {
+  const care = useQuery({ ...careQuery, refetchInterval: LOOK_MS, staleTime: LOOK_MS }).data;
+  if (!care?.fault) return null;
+  return (
+    <p role="alert" className="no-print border-b border-rule bg-hush px-6 py-2">
+      <span className="font-semibold text-short">
+        <Triangle /> The last backup failed.
+      </span>{" "}
+      {care.fault}{" "}
+      <Link to="/workshop#backup" className="link font-medium whitespace-nowrap">
+        See to it
+      </Link>
+    </p>
   );
 }
 

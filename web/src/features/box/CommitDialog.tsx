@@ -61,7 +61,7 @@ function Commitment({ id, plan, isNews, onNews, onDone }: CommitmentProps) {
   });
   const said = (component: string, n: number) => say(n, componentOf.get(component)?.baseUnit ?? "piece");
   const commit = async () => {
-    const body = { version: plan.version, person, lacking: plan.lacking };
+    const body = { version: plan.version, person, lacking: plan.lacking, seen: plan.seen };
     if (await send((requestKey) => ({ params: { id }, body: { ...body, requestKey } }))) onDone();
   };
   const again = plan.state !== "planned";

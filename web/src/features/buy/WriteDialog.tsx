@@ -31,7 +31,7 @@ interface Draft {
   of: Pick<SupplierLetter, "name" | "total" | "late">;
   number: string;
   chosen: boolean;
-  lines: { id: string; component: string; offer: string; packs: number }[];
+  lines: WriteOrders["orders"][number]["lines"];
 }
 
 /** Initials and the day: a number that can be told apart, to be changed. */
@@ -60,6 +60,8 @@ function draftsOf(letters: readonly SupplierLetter[], today: string, currency: s
           component: component.id,
           offer: packs.offer,
           packs: packs.packs,
+          amount: packs.amount,
+          price: packs.price,
         })),
       };
     }),

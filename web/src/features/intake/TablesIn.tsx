@@ -1,5 +1,12 @@
-import { guessMapping, INTAKE_COLUMNS, type IntakeColumn, tableOf, writeTable } from "@jar-count/core/intake";
-import { type ErrorBody, type Intake, INTAKES } from "@jar-count/core/contract";
+import {
+  type DecimalMark,
+  guessMapping,
+  INTAKE_COLUMNS,
+  type IntakeColumn,
+  tableOf,
+  writeTable,
+} from "@jar-count/core/intake";
+import { type ErrorBody, type Intake, INTAKES, MOST_OF_IMPORT } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Download, FileUp } from "lucide-react";
@@ -171,6 +178,8 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
   const picker = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<NamedFile | null>(null);
   const [mapping, setMapping] = useState<Record<string, string>>({});
+  /** What stands before the decimals of the file; null where nobody can tell and a person must say it. */
+  const [mark, setMark] = useState<DecimalMark | null>(".");
   const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);
   const [found, setFound] = useState<{ judged: Judged[]; whole: boolean } | null>(null);
   const [writing, setWriting] = useState(false);
@@ -186,17 +195,20 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setFile(null);
     setFound(null);
   };
-  const judge = async (of: NamedFile, by: Record<string, string>) => {
+  const judge = async (of: NamedFile, by: Record<string, string>, said: DecimalMark | null = null) => {
     setMapping(by);
+    setMark(said ?? ".");
     setFound(null);
     setProgress({ done: 0, of: of.rows });
     const judged: Judged[] = [];
     const { places, suppliers } = known;
+    let told: DecimalMark | null;
     try {
-      await worker.ask().judge(
+      told = await worker.ask().judge(
         kind,
         by,
         { places, suppliers },
+        said,
         proxy((done) => setProgress({ done, of: of.rows })),
         proxy((part) => void judged.push(...part)),
       );
@@ -206,6 +218,8 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     } finally {
       setProgress(null);
     }
+    setMark(told);
+    if (told === null) return;
     setFound({ judged, whole: true });
     setShow(judged.some((j) => j.status === "refused") ? "refused" : "all");
   };
@@ -214,6 +228,13 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setRefusal(null);
     setFound(null);
     const of = { name: chosen.name, ...(await worker.ask().read(await chosen.text())) };
+    if (of.rows > MOST_OF_IMPORT.rows) {
+      setFile(null);
+      return setSaid(
+        `${of.name} has ${sayNumber(of.rows)} lines, and at most ${sayNumber(MOST_OF_IMPORT.rows)} are taken at a ` +
+          "time. Split it into files of that many.",
+      );
+    }
     setFile(of);
     await judge(of, mappings[`${kind} ${of.headings.join("|")}`] ?? guessMapping(kind, of.headings));
   };
@@ -224,6 +245,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     const written = await worker.ask().write(kind, file!.name.slice(0, 200), person, lines);
     setWriting(false);
     if ("refusal" in written) {
+      if (written.refusal.code === "stale") await judge(file!, mapping, mark);
       if (written.refusal.code !== "away") return setRefusal(written.refusal);
       return setSaid(
         "No answer came from the server. The table is still here: write it again when the server is back, " +
@@ -321,6 +343,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
           </details>
         </>
       )}
+      {file && !progress && <Decimals mark={mark} onSay={(said) => void judge(file, mapping, said)} />}
       {progress && (
         <p className="flex items-center gap-3 pt-4" role="status">
           <progress max={progress.of} value={progress.done} aria-label="Lines looked at" />
@@ -394,6 +417,32 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
             list={show === "refused" && refused > 0 ? found.judged.filter((j) => j.status === "refused") : found.judged}
           />
         </>
+      )}
+    </div>
+  );
+}
+
+/** Which mark the file's numbers are written with: told from them where that can be known, else asked. */
+function Decimals({ mark, onSay }: { mark: DecimalMark | null; onSay: (mark: DecimalMark) => void }) {
+  return (
+    <div className="pt-3">
+      <Labelled label={<strong className="font-semibold text-ink">Before the decimals stands</strong>}>
+        <select
+          className="field max-w-60"
+          value={mark ?? ""}
+          onChange={(e) => onSay(e.target.value as DecimalMark)}
+          aria-describedby={mark === null ? "which-decimals" : undefined}
+        >
+          {mark === null && <option value="">Choose …</option>}
+          <option value=".">a point: 1,250.5</option>
+          <option value=",">a comma: 1.250,5</option>
+        </select>
+      </Labelled>
+      {mark === null && (
+        <p role="alert" id="which-decimals" className="pt-1 font-medium">
+          <Diamond className="text-low" /> The numbers of this file can be read in two ways: 1,250 is a thousand, or a
+          little more than one. Say which mark stands before the decimals; then the lines are looked at.
+        </p>
       )}
     </div>
   );

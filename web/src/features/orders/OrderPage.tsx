@@ -1,4 +1,4 @@
-import { toThousandth } from "@jar-count/core/units";
+import { exact } from "@jar-count/core/units";
 import { amountOfPacks, orderText } from "@jar-count/core/buy";
 import { priceOfPacks } from "@jar-count/core/cost";
 import { addressOf, type Component, Order, OrderInput } from "@jar-count/core/contract";
@@ -164,7 +164,7 @@ function OrderOf({
     const offer = byId.get(line.component)?.offers.find((o) => o.pack === line.pack);
     const unit = byId.get(line.component)?.baseUnit;
     const quantity = (line.quantity / line.packs) * packs;
-    set("quantity", unit === "piece" ? Math.round(quantity) : toThousandth(quantity));
+    set("quantity", unit === "piece" ? Math.round(quantity) : exact(quantity));
     set("packs", packs);
     if (offer) set("price", priceOfPacks(offer, packs, doc.currency));
   };
@@ -466,7 +466,9 @@ function ReceiveForm({ order, components }: { order: Order; components: Readonly
   const person = useSettings((s) => s.person);
   const say = useSayQuantity();
   const open = order.lines.filter((l) => (order.received[l.id] ?? 0) < l.quantity);
-  const left = (l: Line) => l.quantity - (order.received[l.id] ?? 0);
+  const left = (l: Line) => exact(l.quantity - (order.received[l.id] ?? 0));
+  // What is received is by the order as it stood when this was opened.
+  const [seen] = useState(order.version);
   const { send, busy, refusal } = useSend("receiveOrder", () => stockChanged());
   const form = useForm({
     defaultValues: {
@@ -484,6 +486,7 @@ function ReceiveForm({ order, components }: { order: Order; components: Readonly
       body: {
         requestKey,
         person,
+        version: seen,
         place: place || null,
         lines: lines.flatMap((l) => (l.quantity ? [{ ...l, quantity: l.quantity }] : [])),
         freight: pointed(freight) || "0",

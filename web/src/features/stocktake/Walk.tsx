@@ -305,7 +305,10 @@ function Differences({
   const toggle = (k: string) =>
     setLeft((s) => (s.has(k) ? new Set([...s].filter((x) => x !== k)) : new Set([...s, k])));
   const post = () => {
-    const lines = chosen.map(({ component, place, lot, stretchMm }) => ({ component, place, lot, stretchMm }));
+    const lines = chosen.map(({ component, place, lot, stretchMm, counted }) => ({
+      ...{ component, place, lot, stretchMm },
+      counted,
+    }));
     return send((requestKey) => ({ params: { id: walk.id }, body: { requestKey, person, lines } }));
   };
   if (rows.length === 0) return <p className="px-6 text-muted">Nothing has been counted on this walk yet.</p>;

@@ -47,8 +47,8 @@ export function ArchiveSection() {
     },
   });
   const replacing = useMutation({
-    mutationFn: async ({ file: picked }: Chosen) => {
-      const kept = await replaceBy(picked);
+    mutationFn: async ({ file: picked, plan }: Chosen) => {
+      const kept = await replaceBy(picked, plan.seen);
       await queryClient.invalidateQueries();
       setChosen(null);
       setDone(`Restored. What was here is kept in ${kept ?? "no file, since there was nothing"}.`);
@@ -114,9 +114,9 @@ export function ArchiveSection() {
 }
 
 /** Lays an archive down and waits until it is in its place. @returns the file in which what was here is kept */
-async function replaceBy(file: File): Promise<string | null> {
+async function replaceBy(file: File, seen: string): Promise<string | null> {
   const id = crypto.randomUUID();
-  let now: Restoring = await call("restoreArchive", { params: { id }, body: file });
+  let now: Restoring = await call("restoreArchive", { params: { id }, query: { seen }, body: file });
   while (now.state === "waiting") {
     await new Promise((next) => setTimeout(next, 500));
     try {

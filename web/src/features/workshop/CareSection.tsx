@@ -17,10 +17,11 @@ export function CareNotice() {
   const care = useQuery(careQuery);
   if (!care.data) return null;
   const said: string[] = [];
-  const { jobs, old, books } = care.data;
+  const { jobs, old, books, fault } = care.data;
   const last = lastProved(care.data);
   if (books && books.differ > 0) said.push(`${sayNumber(books.differ)} of the counts differ from the ledger.`);
   if (!jobs) said.push("Nobody makes backups here by itself: they are the database operator’s.");
+  else if (fault) said.push(`The last backup failed: ${fault}`);
   else if (old && last) said.push(`The last proved backup is of ${sayMinute(last.madeAt)}: that is old.`);
   if (said.length === 0) return null;
   return (
@@ -36,13 +37,20 @@ export function CareNotice() {
 /** Backups that are made and proved by themselves, and the nightly check of the books. */
 export function CareSection() {
   const care = useQuery({ ...careQuery, refetchInterval: 20_000 });
-  const { send, busy, refusal } = useSend("askBackUp", () => watchFor(care.data?.backups[0]?.file));
+  const { send, busy, refusal } = useSend("askBackUp", () => watchFor(care.data?.triedAt ?? null));
   if (!care.data) return null;
-  const { jobs, folder, backups, books } = care.data;
+  const { jobs, folder, backups, books, fault, triedAt } = care.data;
   const last = lastProved(care.data);
   return (
     <section className="px-6 pt-10" aria-label="Backup and books">
-      <h2>Backup</h2>
+      <h2 id="backup">Backup</h2>
+      {fault && (
+        <p className="mb-2 max-w-prose">
+          <Fault>
+            The last try{triedAt ? `, ${sayMinute(triedAt)},` : ""} failed: {fault}
+          </Fault>
+        </p>
+      )}
       <p className="mb-3 max-w-prose">
         {last ? (
           <>
@@ -98,11 +106,11 @@ export function CareSection() {
   );
 }
 
-/** Waits until a newer backup than the last is in the list. */
-async function watchFor(before: string | undefined): Promise<void> {
+/** Waits until a backup was tried after the last one, whatever came of it. */
+async function watchFor(before: string | null): Promise<void> {
   for (let tries = 0; tries < 60; tries++) {
-    const { backups } = await queryClient.fetchQuery({ ...careQuery, staleTime: 0 });
-    if (backups[0] && backups[0].file !== before) return;
+    const { triedAt } = await queryClient.fetchQuery({ ...careQuery, staleTime: 0 });
+    if (triedAt !== before) return;
     await new Promise((next) => setTimeout(next, 500));
   }
 }

@@ -1,5 +1,12 @@
 import { type Component, findUnfit, type Intake, type Place, ImportRequest } from "@jar-count/core/contract";
-import { intakeOf, type KnownSales, type PlannedRow } from "@jar-count/core/intake";
+import {
+  type DecimalMark,
+  intakeOf,
+  type KnownSales,
+  markOfTable,
+  type PlannedRow,
+  seenOf,
+} from "@jar-count/core/intake";
 import { createHash } from "node:crypto";
 
 export type Accepted = Exclude<PlannedRow, { status: "refused" }>;
@@ -13,14 +20,17 @@ export interface TableHead {
   name: string;
   /** Of all that was sent: the same table has the same one. */
   hash: string;
+  /** What its sender was shown of it. */
+  seen: string | null;
 }
 
-/** The table at hand: a thread does one at a time, and keeps it between these calls. */
+/** The table at hand: a reader does one at a time, and keeps it between these calls. */
 let rows: ImportRequest["rows"] = [];
+let mark: DecimalMark = ".";
 let accepted: Accepted[] = [];
 
 /** Reads a table as it came over the wire. */
-export function readTable(body: Uint8Array): { head: TableHead } | { faults: Fault[] } {
+export function readTable(kind: Intake, body: Uint8Array): { head: TableHead } | { faults: Fault[] } {
   let sent: unknown;
   try {
     sent = JSON.parse(new TextDecoder().decode(body));
@@ -38,9 +48,17 @@ export function readTable(body: Uint8Array): { head: TableHead } | { faults: Fau
     };
   }
   rows = found.data.rows;
-  const { requestKey, person, name } = found.data;
+  const { requestKey, person, name, decimal, seen } = found.data;
+  const known = decimal ?? markOfTable(kind, rows);
+  if (known === null) {
+    const detail =
+      "Its numbers can be read in two ways (1,250 is a thousand or a little more than one). Say what stands before " +
+      "the decimals: a point or a comma.";
+    return { faults: [{ pointer: "/decimal", detail }] };
+  }
+  mark = known;
   const hash = createHash("sha256").update(body).digest("hex");
-  return { head: { requestKey, person: person ?? null, name, hash } };
+  return { head: { requestKey, person: person ?? null, name, hash, seen: seen ?? null } };
 }
 
 /**
@@ -50,8 +68,8 @@ export function readTable(body: Uint8Array): { head: TableHead } | { faults: Fau
 export function judgeTable(
   kind: Intake,
   known: { components: string; places: Place[]; suppliers: { id: string; name: string }[]; sold: KnownSales },
-): { many: number } | { refused: number; faults: Fault[] } {
-  const plan = intakeOf(kind, { ...known, components: JSON.parse(known.components) as Component[] });
+): { many: number; seen: string } | { refused: number; faults: Fault[] } {
+  const plan = intakeOf(kind, { ...known, components: JSON.parse(known.components) as Component[] }, mark);
   accepted = [];
   let refused = 0;
   const faults: Fault[] = [];
@@ -63,7 +81,7 @@ export function judgeTable(
       for (const detail of found.faults) if (faults.length < 1000) faults.push({ pointer: `/rows/${i}`, detail });
     }
   }
-  return refused > 0 ? { refused, faults } : { many: accepted.length };
+  return refused > 0 ? { refused, faults } : { many: accepted.length, seen: seenOf(accepted) };
 }
 
 /** A part of what was judged good, in its order. */

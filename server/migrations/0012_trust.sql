@@ -1,0 +1,123 @@
+-- Up Migration
+
+-- Two codes are the same by one rule, the program's (`codeKey` in core): a database's own small letters are others'.
+alter table components add code_key text;
+update components set code_key = translate(lower(normalize(code, NFKC)), 'ς', 'σ');
+update components c set code_key = code_key || ' ' || id
+  where exists (select from components o where o.code_key = c.code_key and o.id < c.id);
+alter table components alter code_key set not null;
+drop index components_code;
+create unique index components_code on components (code_key);
+
+-- Two places may swap their codes.
+alter table places drop constraint places_code_key;
+alter table places add constraint places_code unique (code) deferrable initially deferred;
+
+-- What each field of the ledger may be, as the contract has it: what is entered is at most a thousand million, what is
+-- derived from it has room.
+alter table movements add constraint movements_in_range check (
+  abs(quantity) <= 900000000000 and coalesce(counted, 0) <= 900000000000 and balance <= 900000000000
+  and stretch_mm <= 100000000 and stretch_mm = trunc(stretch_mm, 4) and quantity = trunc(quantity, 4)
+  and u <= 1000000000 and abs(value) <= 1000000000000000000 and coalesce(cost, 0) between 0 and 1000000000000000000)
+  not valid;
+alter table component_totals add constraint component_totals_in_range check (
+  on_hand <= 900000000000 and value between 0 and 1000000000000000000
+  and coalesce(last_cost, 0) <= 1000000000000000000) not valid;
+alter table order_lines add constraint order_lines_in_range check (
+  quantity <= 1000000000 and price <= 999999999.9999 and coalesce(piece_mm, 0) <= 100000000
+  and quantity = trunc(quantity, 4)) not valid;
+alter table reservations add constraint reservations_in_range check (
+  quantity <= 900000000000 and quantity = trunc(quantity, 4) and coalesce(cut_mm, 0) <= 100000000) not valid;
+
+-- Lengths are whole ten-thousandths of a millimetre.
+update run_needs set cut_mm = round(cut_mm, 4) where cut_mm <> round(cut_mm, 4);
+update reservations set cut_mm = round(cut_mm, 4) where cut_mm <> round(cut_mm, 4);
+alter table run_needs add constraint run_needs_in_range check (
+  quantity <= 900000000000 and coalesce(cut_mm, 0) = trunc(coalesce(cut_mm, 0), 4)) not valid;
+
+-- What stands somewhere fits its component: only what is kept by length lies in pieces of a length, pieces are whole,
+-- grams whole thousandths. Judged when everything of a write is there.
+create function balance_fits() returns trigger language plpgsql set search_path = public, pg_temp as $$
+declare
+  unit text;
+begin
+  select base_unit into unit from components where id = new.component_id;
+  if new.quantity <> 0 and ((unit = 'mm') <> (new.stretch_mm > 0)
+      or unit <> 'g' and new.quantity <> trunc(new.quantity) or new.quantity <> trunc(new.quantity, 3)) then
+    raise exception 'a balance of % does not fit its unit', new.component_id
+      using errcode = 'check_violation', constraint = 'balance_fits';
+  end if;
+  return null;
+end $$;
+create constraint trigger balances_fit after insert or update on balances
+  deferrable initially deferred for each row execute function balance_fits();
+
+-- A unit stands once anything is written in it.
+create or replace function books_of_components() returns trigger language plpgsql security definer
+set search_path = public, pg_temp as $$
+begin
+  if tg_op = 'INSERT' then
+    insert into component_totals (component_id) values (new.id);
+    insert into lots (component_id, name) values (new.id, '');
+    return null;
+  end if;
+  -- Also says that the component changed, to those who read only what did.
+  update component_totals set component_id = component_id where component_id = new.id;
+  if new.base_unit <> old.base_unit and unit_stands(new.id) then
+    raise exception 'something is written in %', old.base_unit
+      using errcode = 'check_violation', constraint = 'base_unit_fixed';
+  end if;
+  return null;
+end $$;
+create function unit_stands(component uuid) returns boolean language sql stable security definer
+set search_path = public, pg_temp as $$
+  select (select moved from component_totals where component_id = component)
+    or exists (select from order_lines where component_id = component)
+    or exists (select from reservations where component_id = component)
+    or exists (select from run_needs where component_id = component)
+    or exists (select from stocktake_lines where component_id = component)
+    or exists (select from box_contents where component_id = component)
+$$;
+
+-- The home currency stands from the first order, delivery, sale or commitment: what is written is written in it.
+create function currency_stands() returns trigger language plpgsql security definer
+set search_path = public, pg_temp as $$
+begin
+  if new.currency <> old.currency and (exists (select from orders) or exists (select from movements where cost is not null)
+      or exists (select from sales) or exists (select from run_bills)) then
+    raise exception 'money is written in %', old.currency
+      using errcode = 'check_violation', constraint = 'currency_fixed';
+  end if;
+  return null;
+end $$;
+create trigger workshop_currency after update on workshop for each row execute function currency_stands();
+
+-- What was sold keeps the box and the variant that it names.
+update sales s set variant_id = null where variant_id is not null
+  and not exists (select from box_variants v where v.id = s.variant_id and v.box_id = s.box_id);
+alter table sales drop constraint sales_box_id_fkey;
+alter table sales add constraint sales_of_box foreign key (box_id) references boxes deferrable initially deferred;
+alter table sales add constraint sales_of_variant foreign key (variant_id) references box_variants
+  deferrable initially deferred;
+create index sales_variant on sales (variant_id) where variant_id is not null;
+
+-- While an archive is put in the place of everything, whoever puts it there holds this lock, and nobody else writes:
+-- they are told at once, and so never stand in its way. In one place, for whatever may write.
+create function restoring_lock() returns bigint language sql immutable as $$ select 7201511005 $$;
+create function not_while_restoring() returns trigger language plpgsql set search_path = public, pg_temp as $$
+begin
+  if not pg_try_advisory_xact_lock_shared(restoring_lock()) then
+    raise exception 'an archive is being put in the place of everything' using errcode = 'JC001';
+  end if;
+  return null;
+end $$;
+do $$
+declare
+  name text;
+begin
+  for name in select tablename from pg_tables where schemaname = 'public'
+      and tablename not in ('migrations', 'heartbeat', 'care', 'backups', 'restores') loop
+    execute format('create trigger aa_not_while_restoring before insert or update or delete on %I
+      for each statement execute function not_while_restoring()', name);
+  end loop;
+end $$;
