@@ -214,7 +214,8 @@ async function commitment() {
     return;
   }
   const { body: plan } = await persist("GET", `/api/boxes/${mixed(box)}/commit`, undefined, { once: true });
-  const asked = { requestKey: crypto.randomUUID(), version: plan.version, lacking: plan.lacking };
+  const { version, lacking, seen } = plan;
+  const asked = { requestKey: crypto.randomUUID(), version, lacking, seen };
   const { status } = await persist("POST", `/api/boxes/${mixed(box)}/commit`, asked);
   note(status === 201 ? "box committed" : "commit told that something changed");
 }
@@ -239,6 +240,8 @@ async function purchase() {
               component: l.component,
               offer: c.offer,
               packs: c.packs,
+              amount: c.amount,
+              price: c.price,
             })),
           ),
         },

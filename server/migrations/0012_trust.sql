@@ -18,11 +18,11 @@ alter table places add constraint places_code unique (code) deferrable initially
 alter table movements add constraint movements_in_range check (
   abs(quantity) <= 900000000000 and coalesce(counted, 0) <= 900000000000 and balance <= 900000000000
   and stretch_mm <= 100000000 and stretch_mm = trunc(stretch_mm, 4) and quantity = trunc(quantity, 4)
-  and u <= 1000000000 and abs(value) <= 1000000000000000000 and coalesce(cost, 0) between 0 and 1000000000000000000)
+  and u <= 1000000000 and abs(value) <= 10000000000000000000000 and coalesce(cost, 0) between 0 and 10000000000000000000000)
   not valid;
 alter table component_totals add constraint component_totals_in_range check (
-  on_hand <= 900000000000 and value between 0 and 1000000000000000000
-  and coalesce(last_cost, 0) <= 1000000000000000000) not valid;
+  on_hand <= 900000000000 and value between 0 and 10000000000000000000000
+  and coalesce(last_cost, 0) <= 10000000000000000000000) not valid;
 alter table order_lines add constraint order_lines_in_range check (
   quantity <= 1000000000 and price <= 999999999.9999 and coalesce(piece_mm, 0) <= 100000000
   and quantity = trunc(quantity, 4)) not valid;
@@ -35,15 +35,34 @@ update reservations set cut_mm = round(cut_mm, 4) where cut_mm <> round(cut_mm, 
 alter table run_needs add constraint run_needs_in_range check (
   quantity <= 900000000000 and coalesce(cut_mm, 0) = trunc(coalesce(cut_mm, 0), 4)) not valid;
 
+-- What stood in pieces of a length though it has none, or in none though it has, stands as it should by an entry of its
+-- own; there is as much of it as before.
+with wrong as (
+  select b.*, t.on_hand, amount_of(b.quantity, b.stretch_mm) as amount,
+    row_number() over (order by b.component_id, b.place_id, b.lot, b.stretch_mm) as nr
+  from balances b join components c on c.id = b.component_id join component_totals t on t.component_id = b.component_id
+  where b.quantity > 0 and (c.base_unit = 'mm') <> (b.stretch_mm > 0)
+    and (c.base_unit = 'mm' or amount_of(b.quantity, b.stretch_mm) = trunc(amount_of(b.quantity, b.stretch_mm)))
+), written as (
+  insert into entries (kind, note, request_key)
+  select 'moved', 'Kept as its unit says from here on', gen_random_uuid() where exists (select from wrong)
+  returning id
+)
+insert into movements (entry_id, component_id, place_id, lot, stretch_mm, quantity, balance, value, variance_after)
+  select written.id, w.component_id, w.place_id, w.lot, x.stretch, x.quantity, w.on_hand - x.gone, 0, 0
+  from written, wrong w, lateral (values
+    (1, w.stretch_mm, -w.quantity, w.amount),
+    (2, case when w.stretch_mm > 0 then 0 else w.amount end, case when w.stretch_mm > 0 then w.amount else 1 end, 0)
+  ) as x(half, stretch, quantity, gone) order by w.nr, x.half;
+
 -- What stands somewhere fits its component: only what is kept by length lies in pieces of a length, pieces are whole,
 -- grams whole thousandths. Judged when everything of a write is there.
 create function balance_fits() returns trigger language plpgsql set search_path = public, pg_temp as $$
-declare
-  unit text;
 begin
-  select base_unit into unit from components where id = new.component_id;
-  if new.quantity <> 0 and ((unit = 'mm') <> (new.stretch_mm > 0)
-      or unit <> 'g' and new.quantity <> trunc(new.quantity) or new.quantity <> trunc(new.quantity, 3)) then
+  if exists (select from balances b join components c on c.id = b.component_id
+      where b.component_id = new.component_id and b.place_id = new.place_id and b.lot = new.lot
+        and b.stretch_mm = new.stretch_mm and b.quantity <> 0 and ((c.base_unit = 'mm') <> (b.stretch_mm > 0)
+          or c.base_unit <> 'g' and b.quantity <> trunc(b.quantity) or b.quantity <> trunc(b.quantity, 3))) then
     raise exception 'a balance of % does not fit its unit', new.component_id
       using errcode = 'check_violation', constraint = 'balance_fits';
   end if;

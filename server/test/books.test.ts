@@ -211,7 +211,7 @@ describe("several at once", () => {
     const moved = await component();
     await move(moved, { quantity: 1 });
     await expect(server.db.query(`update components set base_unit = 'g' where id = $1`, [moved])).rejects.toThrow(
-      /moved/,
+      /written in piece/,
     );
   });
 

@@ -35,7 +35,11 @@ const write = (lines: readonly BuyLine[], more: object = {}) =>
         supplier: SUPPLIER,
         number: `W-${randomUUID().slice(0, 4)}`,
         lines: lines.flatMap((l) =>
-          l.chosen.map((c) => ({ id: randomUUID(), component: l.component, offer: c.offer, packs: c.packs })),
+          l.chosen.map(({ offer, packs, amount, price }) => ({
+            ...{ id: randomUUID(), component: l.component, offer, packs },
+            amount,
+            price,
+          })),
         ),
       },
     ],
@@ -178,7 +182,10 @@ describe("the buy list", () => {
     ]);
     const again = (await lineOf(bead))!;
     const other = (await jar(bead)).component.offers.find((o) => o.pack === "quick")!;
-    const quick = { ...again, chosen: [{ ...again.chosen[0]!, offer: other.id!, packs: 1 }] };
+    const quick = {
+      ...again,
+      chosen: [{ ...again.chosen[0]!, offer: other.id!, packs: 1, amount: other.amount, price: other.price }],
+    };
     const [second] = (await write([quick])).body.orders;
     expect(second!.spoken).toMatchObject([{ box: id, quantity: 10 }]);
     expect((await server.call("readOrder", { params: { id: first!.id } })).spoken).toEqual([]);
@@ -254,7 +261,9 @@ describe("the buy list", () => {
           id: there.id,
           supplier: SUPPLIER,
           number: "again",
-          lines: [{ id: randomUUID(), component: bead, offer: line.chosen[0]!.offer, packs: 3 }],
+          lines: [
+            { id: randomUUID(), component: bead, offer: line.chosen[0]!.offer, packs: 3, amount: 30, price: "9" },
+          ],
         },
       ],
     };

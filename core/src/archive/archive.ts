@@ -304,6 +304,41 @@ export function readArchive(files: Files): { archive: Archive; older: boolean } 
   return faults.length > 0 ? { faults } : { archive, older };
 }
 
+/**
+ * What an archive holds that its version did not have yet. One without a manifest says for itself which version it is;
+ * a newer one that says it is older, so that nothing of it is held against anything, is told by what is in it.
+ */
+export function beyondItsVersion(files: Files): ArchiveFault[] {
+  let version: unknown;
+  try {
+    ({ version } = JSON.parse(files["workshop.json"] ?? "null") as { version?: unknown });
+  } catch {
+    return []; // told where it is read
+  }
+  if (typeof version !== "number") return [];
+  const detail = `An archive of version ${version} has no such thing: it was changed, or put together by hand.`;
+  const faults: ArchiveFault[] = [];
+  for (const file of Object.keys(files)) {
+    const since = NEW_FOLDERS.find(([folder]) => file.startsWith(folder))?.[1] ?? 0;
+    if (version < since) faults.push({ file, detail });
+  }
+  for (const table of Object.keys(TABLES) as Table[]) {
+    const text = files[FILE(table)];
+    if (text === undefined) continue;
+    const head = text.slice(0, text.search(/[\r\n]|$/)).split(",");
+    const columns = Object.entries(NEW_COLUMNS[table] ?? {}).filter(
+      ([name, since]) => version < since && head.includes(name),
+    );
+    if (version < (NEW_TABLES[table] ?? 0) || columns.length > 0) faults.push({ file: FILE(table), detail });
+  }
+  return faults;
+}
+/** Files that came with a version. */
+const NEW_FOLDERS: readonly (readonly [string, number])[] = [
+  ["runs/", 4],
+  ["money.json", 6],
+];
+
 /** How much is in an archive, and what its ledger says that it is worth. */
 export function summaryOf(archive: Archive): Summary {
   const open = archive.orders.filter((o) => o.lines.some((l) => (o.received[l.id] ?? 0) < l.quantity));

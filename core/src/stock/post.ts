@@ -70,7 +70,7 @@ export interface StockFault {
 
 const PLACES = 8;
 /** The most that all of a component may be worth: whatever is derived from it can still be written down. */
-const MOST_WORTH = new Big("1e18");
+const MOST_WORTH = new Big("1e22");
 export const spotKey = ({ component, place, lot, stretchMm }: Spot) => `${component} ${place} ${stretchMm} ${lot}`;
 
 /**

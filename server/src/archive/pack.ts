@@ -1,4 +1,11 @@
-import { type ArchiveFault, type Files, readArchive, summaryOf, writeArchive } from "@jar-count/core/archive";
+import {
+  type ArchiveFault,
+  beyondItsVersion,
+  type Files,
+  readArchive,
+  summaryOf,
+  writeArchive,
+} from "@jar-count/core/archive";
 import { type Archive, findUnfit, Manifest, type ProblemCode, type Summary } from "@jar-count/core/contract";
 import { createHash } from "node:crypto";
 import { strToU8, unzipSync, type Zippable, zipSync } from "fflate";
@@ -78,6 +85,8 @@ export function openArchive(zip: Uint8Array, whose: Whose = "sent"): Opened {
   else if (seal) faults.push(...checkSeal(seal, unpacked));
   if (faults.length > 0 || (seal && "faults" in seal)) return unfit("invalid", WRONG, faults);
   delete files[MANIFEST];
+  const beyond = seal ? [] : beyondItsVersion(files);
+  if (beyond.length > 0) return unfit("invalid", WRONG, beyond);
 
   const read = readArchive(files);
   if ("faults" in read) return unfit("invalid", WRONG, read.faults);

@@ -149,7 +149,7 @@ export async function whatIsWritten(db: Session, id: string): Promise<string[]> 
        (4, 'a committed box needs it', exists (select from run_needs where component_id = $1)),
        (5, 'it was counted on a stocktake', exists (select from stocktake_lines where component_id = $1)),
        (6, 'it lies beside the designs of a box', exists (select from box_contents where component_id = $1))
-     ) x(nr, what, is) where x.is order by nr`,
+     ) x(nr, what, holds) where holds order by nr`,
     [id],
   );
   return rows.map((r) => r.what);

@@ -31,6 +31,9 @@ export async function layDown(
   signal: AbortSignal,
 ): Promise<Restoring> {
   await mustHaveJobs(db);
+  // Sent again after a lost answer: it is under way, or done.
+  const known = await findRestore(db, id);
+  if (known) return known;
   await mustBeAsSeen(db, zip, seen, signal);
   return inTransaction(db, async (session) => {
     await layRestore(session, id, zip);
