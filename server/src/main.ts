@@ -9,6 +9,7 @@ import type { AddressInfo } from "node:net";
 import { fileURLToPath } from "node:url";
 import { seedDemo } from "./work/demo.ts";
 import { makeApp } from "./http/app.ts";
+import { describeApi } from "./http/openapi.ts";
 import { endReaders, warmReader } from "./readers/pool.ts";
 import { warmThreads } from "./threads/pool.ts";
 import { serveStandIns } from "./standins/serve.ts";
@@ -42,6 +43,7 @@ if (await ownsTheBooks(db)) {
 }
 if (process.argv.includes("--demo")) await seedDemo(db);
 await Promise.all([warmThreads(), warmReader()]);
+describeApi(); // takes half a second once, and would hold up whoever is there then
 
 const listen = process.env.LISTEN || "127.0.0.1";
 const { url: standIns } = await serveStandIns();

@@ -3,6 +3,7 @@ import "@fontsource/young-serif";
 import { type ReactNode, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { followTheme } from "./settings/index.ts";
+import "./api/randomId.ts";
 import "./index.css";
 
 /** Shows a page: its theme, its fonts, and what it is made of. */

@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { type ErrorBody, PROBLEMS, type ProblemCode, problemType } from "@jar-count/core/contract";
 import { Refused, Unreachable } from "../src/api/client.ts";
 import { differences, isChanged, makeDraft, type Save } from "../src/draft/draft.ts";
+import { keptDrafts, throwAway, turnInto } from "../src/draft/kept.ts";
 import { Store } from "./page.ts";
 
 let store: Store;
@@ -81,7 +82,7 @@ describe("a draft", () => {
     expect(reloaded.getState().doc.name).toBe("Collar, wider");
     expect(await reloaded.getState().save()).toBe(true);
     expect(reloaded.getState()).toMatchObject({ version: 5, saving: "idle", base: { name: "Collar, wider" } });
-    expect(store.getItem("jar-count/draft/design/1")).toBeNull();
+    expect(keptDrafts("design")).toEqual([]);
     expect(isChanged(draft(undefined, 5, reloaded.getState().doc).getState())).toBe(false);
   });
   test("typed letters in one place are undone together, what came later apart", () => {
@@ -218,6 +219,47 @@ describe("a draft", () => {
     const reloaded = draft(server.send, 5, server.doc);
     await vi.waitFor(() => expect(reloaded.getState().theirs).toMatchObject({ doc: { name: "Theirs" }, version: 5 }));
     expect(reloaded.getState()).toMatchObject({ doc: { name: "Mine" }, pending: null });
+  });
+  const alive = "jar-count/page/";
+  /** Another tab, or the same one loaded anew. */
+  const open = (page: string) => {
+    turnInto(page);
+    store.setItem(alive + page, String(Date.now()));
+  };
+  test("what another tab saves or throws away leaves this tab's draft alone, over a reload too", async () => {
+    const server = new Server();
+    open("one");
+    draft(server.send)
+      .getState()
+      .edit((d) => ({ ...d, name: "Mine" }));
+    open("two");
+    const two = draft(server.send);
+    expect(two.getState().doc).toEqual(DOC);
+    two.getState().edit((d) => ({ ...d, name: "Theirs" }));
+    expect(await two.getState().save()).toBe(true);
+    throwAway("design/1");
+    // The first is loaded anew: what was typed in it is there, beside what was saved.
+    store.removeItem(`${alive}one`);
+    open("one again");
+    const again = draft(server.send, server.version, server.doc);
+    expect(again.getState()).toMatchObject({ doc: { name: "Mine" }, theirs: { doc: { name: "Theirs" }, version: 5 } });
+    // It is its own from here on: nobody else takes it up.
+    open("three");
+    expect(draft(server.send, server.version, server.doc).getState().doc.name).toBe("Theirs");
+    expect(keptDrafts("design")).toEqual([]);
+  });
+  test("a draft of a tab that ended without a word is taken up once it was silent for long; so is one of no tab", () => {
+    open("one");
+    draft()
+      .getState()
+      .edit((d) => ({ ...d, name: "Mine" }));
+    open("two");
+    expect(draft().getState().doc).toEqual(DOC);
+    vi.setSystemTime(Date.now() + 200_000);
+    expect(draft().getState().doc.name).toBe("Mine");
+    store.setItem("jar-count/draft/design/2", JSON.stringify({ doc: DOC, base: DOC, version: 4 }));
+    const ids = keptDrafts("design").map((d) => d.id);
+    expect(ids.sort()).toEqual(["1", "2"]);
   });
   test("a browser without room keeps the draft in memory", () => {
     store.full = true;

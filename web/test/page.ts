@@ -12,6 +12,10 @@ export class Store {
     this.kept.set(key, value);
   };
   removeItem = (key: string) => void this.kept.delete(key);
+  key = (i: number) => [...this.kept.keys()][i] ?? null;
+  get length() {
+    return this.kept.size;
+  }
 }
 
 export interface Asked {

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { COST_BASES, COST_STEPS, WORK_STEPS } from "./kinds.ts";
-import { Address, Fraction, Instant, Money, Name, ShareOf, RequestKey, Uuid, Version } from "./values.ts";
+import { Address, Fraction, Instant, Money, MoneySum, Name, ShareOf, RequestKey, Uuid, Version } from "./values.ts";
 
 /** How long one of a step of the work takes, in seconds, with the spread (standard deviation) of single ones. */
 export const WorkRate = z.strictObject({
@@ -152,7 +152,7 @@ export const MeasuredRates = z.object({
 });
 export type MeasuredRates = z.infer<typeof MeasuredRates>;
 
-export const StepCost = z.object({ step: z.enum(COST_STEPS), cost: Money.nullable() });
+export const StepCost = z.object({ step: z.enum(COST_STEPS), cost: MoneySum.nullable() });
 
 export const CostAnswer = z.object({
   variants: z.array(
@@ -161,7 +161,7 @@ export const CostAnswer = z.object({
       second: Uuid.nullable(),
       steps: z.array(StepCost),
       /** What one box costs: the sum of its steps; null with no boxes. */
-      cost: Money.nullable(),
+      cost: MoneySum.nullable(),
     }),
   ),
 });
@@ -178,7 +178,7 @@ export const FrozenCost = z.object({
       first: Uuid,
       second: Uuid.nullable(),
       /** For the run: decimal text, each the sum of its lines. */
-      steps: z.array(z.object({ step: z.enum(COST_STEPS), run: Money })),
+      steps: z.array(z.object({ step: z.enum(COST_STEPS), run: MoneySum })),
       /** What its work was to take, s. */
       seconds: z.number(),
       /** What a box was to be sold at, where that was said. */
@@ -205,7 +205,7 @@ export const PriceRequest = z
 export type PriceRequest = z.infer<typeof PriceRequest>;
 
 export const PriceAnswer = z.object({
-  price: Money,
+  price: MoneySum,
   /** What is left of it without tax and fees, the fee, and the tax: exact decimal text. */
   net: z.string(),
   fee: z.string(),

@@ -119,7 +119,7 @@ export const BoxBill = z.object({
 export type BoxBill = z.infer<typeof BoxBill>;
 
 /** One component of which a box gets less than it needs. */
-const Lacking = z.object({ component: Uuid, quantity: Sum });
+const Lacking = z.object({ component: Uuid, quantity: z.number().min(0) });
 export type Lacking = z.infer<typeof Lacking>;
 
 /** What committing a box would do, or taking its changes over: nothing is written. */

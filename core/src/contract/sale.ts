@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { Day, Instant, Money, Month, Name, Uuid } from "./values.ts";
+import { Day, Instant, Money, MoneySum, Month, Name, Uuid } from "./values.ts";
 
 const Said = z.string().trim().max(200, "At most 200 characters.");
 
@@ -45,7 +45,7 @@ export const SoldMonth = z.object({
   /** It is a box here that has not gone out yet: more of it may be sold. */
   open: z.boolean(),
   /** What buyers paid, less what they got back: decimal text. */
-  paid: Money.nullable(),
+  paid: MoneySum.nullable(),
   colourways: z.array(z.object({ colourway: z.string(), second: z.string(), sold: z.int() })),
 });
 export type SoldMonth = z.infer<typeof SoldMonth>;
@@ -83,8 +83,8 @@ export const LookedBack = z.object({
       packed: z.int(),
       sold: z.int(),
       /** For the packed boxes: parts as the bill said, and as they were used, broken ones with them. */
-      planned: Money,
-      real: Money,
+      planned: MoneySum,
+      real: MoneySum,
       /** Minutes of packing, by the rates then, and by the times at the bench; null where nobody timed them. */
       plannedMinutes: z.number(),
       realMinutes: z.number().nullable(),

@@ -84,6 +84,9 @@ export const Rate = z
 /** Money as decimal text, at most 4 places: never a binary float. */
 export const Money = z.string().regex(/^\d{1,9}(\.\d{1,4})?$/, "Write an amount such as 4 or 4.20.");
 
+/** Money that follows from other money, such as a sum, as decimal text: it has room. */
+export const MoneySum = z.string().regex(/^-?\d{1,40}(\.\d{1,8})?$/, "Write an amount such as 4 or -4.20.");
+
 const CURRENCIES = new Set(Intl.supportedValuesOf("currency"));
 /** A currency by its code (ISO 4217, as the machine's own tables list it). */
 export const Currency = z

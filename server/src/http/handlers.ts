@@ -125,7 +125,7 @@ export function makeHandlers(databases: Databases, standIns: string | null): Han
     readPostage: () => postage("now"),
     readMeasured: () => readMeasured(db),
     priceFor: ({ body }) => price(body),
-    howMany: ({ body }) => numberToMake(body),
+    howMany: ({ body }, { signal }) => numberToMake(body, signal),
     knownSales: () => knownSales(reading),
     readSoldMonths: () => readSoldMonths(reading),
     askShop: async (_request, { signal }) => {
@@ -171,7 +171,7 @@ export function makeHandlers(databases: Databases, standIns: string | null): Han
       return file(name, "application/pdf", pdf);
     },
     choosePacks: ({ body }) => packsFor(body),
-    readBuyList: ({ query }) => readBuyList(db, query.boxes, query.until),
+    readBuyList: ({ query }, { signal }) => readBuyList(db, query.boxes, query.until, signal),
 
     listStocktakes: () => listStocktakes(reading),
     listShelf: () => shelf(reading),

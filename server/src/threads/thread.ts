@@ -1,6 +1,6 @@
 /** What a server thread does: heavy work of our own that needs no database, by typed calls. */
 import { billOf } from "@jar-count/core/bom";
-import { choosePacks } from "@jar-count/core/buy";
+import { buyList, choosePacks } from "@jar-count/core/buy";
 import type {
   BoxBill,
   BoxDetail,
@@ -18,6 +18,7 @@ import type {
 } from "@jar-count/core/contract";
 import { billAsCsv, coinPlaces, costOf } from "@jar-count/core/cost";
 import { count, countKit, countWhole } from "@jar-count/core/count";
+import { howMany } from "@jar-count/core/demand";
 import { checkFit } from "@jar-count/core/fit";
 import { waysToLength } from "@jar-count/core/length";
 import { frozenCosts, stepsOf, type Terms } from "@jar-count/core/price";
@@ -73,7 +74,9 @@ const work = {
     };
   },
   contentsSheet,
+  buyList,
   choosePacks,
+  howMany,
   orderSheet,
   packLabelSheet,
   /** Sheets of jar labels as PDF. */

@@ -40,7 +40,7 @@ import { listRooms } from "../store/rooms.ts";
 import { addNeeds, coverNeeds, linearOnes } from "../store/runs.ts";
 import { findWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
-import { mustFindRun, readShares } from "./ahead.ts";
+import { atOnce, mustFindRun, readShares } from "./ahead.ts";
 import { readOrder } from "./orders.ts";
 
 /** So many seconds a choice of packs may take. */
@@ -74,19 +74,20 @@ function boxesMeant(open: readonly OpenBox[], named: readonly string[] | undefin
   );
 }
 
-interface Bought {
+/** What boxes lack, and all that choosing packs for it goes by. */
+interface Lacking {
   shares: Shares;
   lacks: Lack[];
-  list: BuyList;
+  buying: Parameters<typeof buyList>;
 }
 
-/** What boxes lack, of all components or some, and what to buy for it. */
-async function workOut(
+/** What boxes lack, of all components or some. In a transaction. */
+async function readLacking(
   session: Session,
   among: readonly string[] | null,
   named: readonly string[] | undefined,
   until: string | undefined,
-): Promise<Bought> {
+): Promise<Lacking> {
   const shares = await readShares(session, among);
   const linear = await linearOnes(session);
   const boxes = boxesMeant(shares.boxes, named, until);
@@ -98,13 +99,20 @@ async function workOut(
   const components = new Map(found.map((c) => [c.id, c]));
   const { currency } = await findWorkshop(session);
   const suppliers = new Map((await listRooms(session)).suppliers.map((s) => [s.id, s]));
-  const buying = { today: shares.today, currency, suppliers };
-  return { shares, lacks, list: buyList(shares.boxes, boxes, lacks, components, buying) };
+  const terms = { today: shares.today, currency, suppliers };
+  return { shares, lacks, buying: [shares.boxes, boxes, lacks, components, terms] };
 }
 
-/** What to buy for some open boxes. */
-export const readBuyList = (db: Database, boxes: string[] | undefined, until: string | undefined): Promise<BuyList> =>
-  inTransaction(db, async (session) => (await workOut(session, null, boxes, until)).list, "repeatable read, read only");
+/** What to buy for some open boxes: read at once, then chosen in a thread. */
+export async function readBuyList(
+  db: Database,
+  boxes: string[] | undefined,
+  until: string | undefined,
+  signal?: AbortSignal,
+): Promise<BuyList> {
+  const { buying } = await atOnce(db, (session) => readLacking(session, null, boxes, until));
+  return inThread((work) => work.buyList(...buying), { signal });
+}
 
 type Written = z.output<typeof WriteOrders>;
 
@@ -112,7 +120,18 @@ type Written = z.output<typeof WriteOrders>;
  * Writes orders for what boxes lack and binds their lines to those boxes: what comes is spoken for by them.
  * @throws Refusal `stale` with the list as it is now, where a box lacks less than was seen: somebody ordered it already
  */
-export function writeOrders(db: Database, asked: Written): Promise<{ orders: Order[] }> {
+export async function writeOrders(db: Database, asked: Written): Promise<{ orders: Order[] }> {
+  const named = [...new Set(asked.lacks.flatMap((l) => l.boxes.map((b) => b.box)))];
+  try {
+    return await write(db, asked, named);
+  } catch (error) {
+    if (!(error instanceof Refusal) || error.code !== "stale") throw error;
+    // The list as it is now takes a while: it is made when nothing is held any more.
+    throw new Refusal("stale", error.message, { current: await readBuyList(db, named, undefined) });
+  }
+}
+
+function write(db: Database, asked: Written, named: string[]): Promise<{ orders: Order[] }> {
   return inTransaction(db, (session) =>
     writeOnce(
       session,
@@ -123,19 +142,16 @@ export function writeOrders(db: Database, asked: Written): Promise<{ orders: Ord
         for (const { id } of asked.orders) await takeRecord(session, "order", id);
         await lockOrdersFor(session, components);
         await lockTotals(session, components);
-        const named = [...new Set(asked.lacks.flatMap((l) => l.boxes.map((b) => b.box)))];
-        const { shares, lacks, list } = await workOut(session, components, named, undefined);
+        const { shares, lacks, buying } = await readLacking(session, components, named, undefined);
         const lackOf = new Map(lacks.map((l) => [l.component, new Map(l.boxes.map((b) => [b.box, b]))]));
         const less = asked.lacks.some(({ component, boxes }) =>
           boxes.some((b) => (lackOf.get(component)?.get(b.box)?.quantity ?? 0) < b.quantity),
         );
         if (less) {
-          throw new Refusal("stale", "Less is lacking now than was shown: somebody ordered some. Look again.", {
-            current: list,
-          });
+          throw new Refusal("stale", "Less is lacking now than was shown: somebody ordered some. Look again.");
         }
         const known = new Map((await findComponents(session, components)).map((c) => [c.id, c]));
-        const lines = await putOrders(session, asked, known, list);
+        const lines = await putOrders(session, asked, known, buying[4].currency);
         for (const { component, boxes } of asked.lacks) {
           const lacking = inOrder(shares.boxes).flatMap((box) => {
             const lack = boxes.some((b) => b.box === box.id) ? lackOf.get(component)?.get(box.id) : undefined;
@@ -170,9 +186,8 @@ async function putOrders(
   session: Session,
   asked: Written,
   known: ReadonlyMap<string, Component>,
-  list: BuyList,
+  currency: string,
 ): Promise<Map<string, OpenLine[]>> {
-  const { currency } = list;
   const { suppliers } = await listRooms(session);
   const written = new Map<string, OpenLine[]>();
   for (const [i, order] of asked.orders.entries()) {
@@ -201,7 +216,6 @@ async function putOrders(
           `${component.name}: ${line.packs} × ${offer.pack} bring ${quantity.toLocaleString("en")} for ${price} now, ` +
             `and were shown to bring ${line.amount.toLocaleString("en")} for ${line.price}. Nothing was ordered; ` +
             "look again.",
-          { current: list },
         );
       }
       if (!OrderLine.shape.quantity.safeParse(quantity).success) {

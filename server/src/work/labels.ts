@@ -1,7 +1,7 @@
 import type { LabelRequest } from "@jar-count/core/contract";
 import { proxy } from "comlink";
 import type { z } from "zod";
-import { packFaces, type PackLabels } from "../labels/packing.ts";
+import { countFaces, packFaces, type PackLabels } from "../labels/packing.ts";
 import { labelsASheet } from "../labels/sheet.ts";
 import { notFound, wrongAt } from "../refusal/index.ts";
 import { findComponents } from "../store/components.ts";
@@ -63,10 +63,11 @@ export async function packLabels(
 ): Promise<Uint8Array> {
   const bill = await frozenBill(db, box);
   const { publicAddress } = await findWorkshop(db);
-  const faces = packFaces(bill, box, publicAddress || here, asked);
-  if (faces.length === 0) throw notFound("A box of these numbers");
-  if (faces.length > MOST) {
-    throw wrongAt("/to", `That is ${faces.length.toLocaleString("en")} labels: print at most 2,000 at a time.`);
+  const many = countFaces(bill, asked);
+  if (many === 0) throw notFound("A box of these numbers");
+  if (many > MOST) {
+    throw wrongAt("/to", `That is ${many.toLocaleString("en")} labels: print at most 2,000 at a time.`);
   }
+  const faces = packFaces(bill, box, publicAddress || here, asked);
   return inThread((work) => work.packLabelSheet(faces, asked.paper), { signal, seconds: SECONDS });
 }

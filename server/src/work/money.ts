@@ -8,7 +8,6 @@ import {
   type PriceRequest,
   type SaveMoney,
 } from "@jar-count/core/contract";
-import { howMany } from "@jar-count/core/demand";
 import { priceFor, type Terms } from "@jar-count/core/price";
 import { isDeepStrictEqual } from "node:util";
 import type { z } from "zod";
@@ -95,9 +94,12 @@ export function price(asked: PriceRequest): PriceAnswer {
   return found;
 }
 
+/** How long the number to make may take, s. */
+const SECONDS = 10;
+
 /** @throws Refusal where a cost is not above 0 */
-export function numberToMake(asked: HowManyRequest): HowManyAnswer {
-  const found = howMany(asked);
+export async function numberToMake(asked: HowManyRequest, signal: AbortSignal): Promise<HowManyAnswer> {
+  const found = await inThread((work) => work.howMany(asked), { signal, seconds: SECONDS });
   if (!found) {
     throw new Refusal("invalid", "One too many and one too few must each cost more than nothing.", {
       errors: (["over", "under"] as const)

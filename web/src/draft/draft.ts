@@ -2,13 +2,7 @@ import type { ErrorBody } from "@jar-count/core/contract";
 import { temporal, type TemporalState } from "zundo";
 import { createStore, type StoreApi } from "zustand";
 import { Refused, Unreachable } from "../api/client.ts";
-
-/** A save on its way, or sent without an answer: sent again exactly so, it happens once. */
-export interface Pending<T> {
-  requestKey: string;
-  doc: T;
-  reason: string;
-}
+import { dropKept, type Kept, type Pending, readKept, writeKept } from "./kept.ts";
 
 /**
  * A document being edited: what the server has, what the person made of it, and how saving stands. Every change is kept
@@ -62,7 +56,6 @@ interface DraftOptions<T> {
 
 /** Keystrokes this close to each other are undone together, ms. */
 const GROUP_MS = 900;
-const keyOf = (name: string) => `jar-count/draft/${name}`;
 
 /** Whether a document differs from what the server has. */
 export const isChanged = <T>({ doc, base }: Pick<Draft<T>, "doc" | "base">): boolean => !isSame(doc, base);
@@ -87,13 +80,6 @@ function textOf(base: object): string {
   let text = written.get(base);
   if (text === undefined) written.set(base, (text = JSON.stringify(base)));
   return text;
-}
-
-interface Kept<T> {
-  doc: T;
-  base: T;
-  version: number;
-  pending?: Pending<T> | null;
 }
 
 /** What a draft begins with: what this browser kept of it, if anything, beside what the server has. */
@@ -209,12 +195,12 @@ export function makeDraft<T extends object>(options: DraftOptions<T>): DraftStor
     if (doc === before.doc && base === before.base && version === before.version && pending === before.pending) return;
     try {
       if (pending || isChanged(draft))
-        localStorage.setItem(
-          keyOf(name),
+        writeKept(
+          name,
           `{"doc":${JSON.stringify(doc)},"base":${textOf(base)},"version":${version},` +
             `"pending":${JSON.stringify(pending)}}`,
         );
-      else localStorage.removeItem(keyOf(name));
+      else dropKept(name);
     } catch {
       // No room left in this browser's store: the draft lives on in memory.
     }
@@ -222,40 +208,6 @@ export function makeDraft<T extends object>(options: DraftOptions<T>): DraftStor
   if (begun.pending) queueMicrotask(() => void store.getState().save());
   return store;
 }
-
-function readKept<T>(name: string): Kept<T> | null {
-  try {
-    return JSON.parse(localStorage.getItem(keyOf(name)) ?? "null") as Kept<T> | null;
-  } catch {
-    return null;
-  }
-}
-
-/** A draft that this browser keeps of something, with the id of what it is of. */
-export interface KeptDraft<T> {
-  id: string;
-  doc: T;
-  /** 0 for what was never saved. */
-  version: number;
-}
-
-/** What this browser keeps unsaved of a kind, such as `design`. */
-export function keptDrafts<T>(kind: string): KeptDraft<T>[] {
-  const begin = keyOf(`${kind}/`);
-  return Object.keys(localStorage)
-    .filter((key) => key.startsWith(begin))
-    .flatMap((key) => {
-      const kept = readKept<T>(key.slice(keyOf("").length));
-      return kept ? [{ id: key.slice(begin.length), doc: kept.doc, version: kept.version }] : [];
-    });
-}
-
-/** Throws away what is kept unsaved of a document. */
-export const throwAway = (name: string) => localStorage.removeItem(keyOf(name));
-
-/** Begins a document that was never saved with something in it: it is there when its page opens. */
-export const keepDraft = <T>(name: string, doc: T, base: T) =>
-  localStorage.setItem(keyOf(name), JSON.stringify({ doc, base, version: 0, pending: null }));
 
 export interface Difference {
   path: string;

@@ -18,6 +18,7 @@ import {
 } from "@jar-count/core/intake";
 import { expose } from "comlink";
 import { config } from "zod";
+import "../api/randomId.ts";
 import { call } from "../api/client.ts";
 import { refusalOf } from "../api/refusal.ts";
 

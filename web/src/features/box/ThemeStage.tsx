@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { makeStale } from "../../api/queries.ts";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
+import { throwAway } from "../../draft/index.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { checkName, TextField } from "../../ui/fields.tsx";
@@ -16,7 +17,7 @@ export function ThemeStage() {
   const box = useBox((w) => w.box);
   const [asking, setAsking] = useState(false);
   const { send, busy, refusal } = useSend("deleteBox", () => {
-    localStorage.removeItem(`jar-count/draft/box/${box.id}`);
+    throwAway(`box/${box.id}`);
     return makeStale("boxes");
   });
   const fault = sentenceOf(refusal);

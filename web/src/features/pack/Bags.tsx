@@ -199,11 +199,17 @@ function OneBox({ packing, variant, no, isPacked, startBag, over, onGo, onPacked
           <Scale size={20} aria-hidden />
         </Button>
         {isPacked ? (
-          <Button className="h-14! flex-1 text-base" disabled={over} onClick={() => pack(false)}>
+          <Button className="h-14! flex-1 text-base" disabled={over} onClick={(e) => e.detail > 1 || pack(false)}>
             <Undo2 size={18} aria-hidden /> Take box {sayNumber(no)} out again
           </Button>
         ) : (
-          <Button look="main" className="h-14! flex-1 text-base" disabled={over} onClick={() => pack(true)}>
+          <Button
+            look="main"
+            className="h-14! flex-1 text-base"
+            disabled={over}
+            // The second press of a double click would be of the box that stands there by then.
+            onClick={(e) => e.detail > 1 || pack(true)}
+          >
             Box {sayNumber(no)} is packed
           </Button>
         )}

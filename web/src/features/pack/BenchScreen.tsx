@@ -191,12 +191,15 @@ function Sent() {
   const away = useQueue((q) => q.away);
   const last = useQueue((q) => q.last);
   const person = useSettings((s) => s.person);
+  const unkept = useQueue((q) => q.unkept.size);
   const lost = !online || away;
   const words =
     waiting === 0
       ? null
       : lost
-        ? `${waiting === 1 ? "One tap waits" : `${waiting} taps wait`} for a connection: kept here, sent once.`
+        ? `${waiting === 1 ? "One tap waits" : `${waiting} taps wait`} for a connection: ${
+            unkept > 0 ? "this browser has no room to keep it, so leave this page open." : "kept here, sent once."
+          }`
         : "Writing it down …";
   return (
     <p role="status" className="flex min-h-6 items-center justify-between gap-2 pt-1 text-xs">

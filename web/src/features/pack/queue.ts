@@ -1,8 +1,8 @@
 import type { ErrorBody, Packing, TellPacking } from "@jar-count/core/contract";
 import { create } from "zustand";
-import { persist } from "zustand/middleware";
 import { call, Refused } from "../../api/client.ts";
 import { packingQuery, queryClient } from "../../api/queries.ts";
+import { dropTap, keepTap, keptTaps } from "./taps.ts";
 
 /** `Omit` that keeps the members of a union apart. */
 type Without<T, K extends PropertyKey> = T extends unknown ? Omit<T, K> : never;
@@ -27,6 +27,8 @@ export interface Tap {
   box: string;
   person: string | null;
   at: string;
+  /** In which order taps were made, in whichever tab: milliseconds since 1970, and parts of them. */
+  n: number;
   meant: Meant;
 }
 
@@ -40,6 +42,8 @@ interface Queue {
   refused: RefusedTap[];
   /** Whether the last one got no answer. */
   away: boolean;
+  /** Taps that this browser could not keep: they are lost if this tab is closed before they are sent. */
+  unkept: ReadonlySet<string>;
   /** The last thing told that was written down, to be taken back by the next tap. */
   last: { box: string; entry: string; words: string } | null;
   tap: (box: string, person: string | null, meant: Meant) => void;
@@ -48,91 +52,147 @@ interface Queue {
   again: (key: string) => void;
 }
 
-/** Taps in the order in which they were made, kept in this browser until the server has them. */
-export const useQueue = create<Queue>()(
-  persist(
-    (set, get) => ({
-      waiting: [],
-      refused: [],
-      away: false,
-      last: null,
-      tap: (box, person, meant) => {
-        const tap: Tap = { key: crypto.randomUUID(), box, person, at: new Date().toISOString(), meant };
-        // A box packed and taken out again before it was sent was never packed.
-        const undone = get().waiting.findIndex((t, i) => i > 0 && undoes(tap, t));
-        if (undone > 0) set((q) => ({ waiting: q.waiting.filter((_, i) => i !== undone) }));
-        else set((q) => ({ waiting: [...q.waiting, tap] }));
-        void sendAll();
-      },
-      leave: (key) => set((q) => ({ refused: q.refused.filter((t) => t.key !== key) })),
-      again: (key) => {
-        const found = get().refused.find((t) => t.key === key);
-        if (!found) return;
-        const { refusal: _refusal, ...tap } = found;
-        // Refused, so it never happened: it may go with a new key.
-        set((q) => ({
-          refused: q.refused.filter((t) => t.key !== key),
-          waiting: [...q.waiting, { ...tap, key: crypto.randomUUID() }],
-        }));
-        void sendAll();
-      },
-    }),
-    {
-      name: "jar-count/packing",
-      partialize: ({ waiting, refused }) => ({ waiting, refused }),
-    },
-  ),
-);
+const newTap = (box: string, person: string | null, meant: Meant): Tap => ({
+  ...{ key: crypto.randomUUID(), box, person, meant },
+  at: new Date().toISOString(),
+  n: performance.timeOrigin + performance.now(),
+});
 
-/** Whether a tap takes back one that waits; the first one may be on its way already, so it is never taken out. */
-const undoes = ({ box, meant }: Tap, before: Tap) =>
-  meant.does === "pack" &&
-  before.meant.does === "pack" &&
-  box === before.box &&
-  meant.variant === before.meant.variant &&
-  meant.no === before.meant.no &&
-  meant.packed !== before.meant.packed;
+/** Taps in the order in which they were made, kept in this browser until the server has them, for all of its tabs. */
+export const useQueue = create<Queue>()((_set, get) => ({
+  waiting: [],
+  refused: [],
+  away: false,
+  unkept: new Set(),
+  last: null,
+  tap: (box, person, meant) => void put(newTap(box, person, meant)),
+  leave: (key) => void forget(key),
+  again: (key) => {
+    const found = get().refused.find((t) => t.key === key);
+    if (!found) return;
+    // Refused, so it never happened: it may go with a new key.
+    void forget(key);
+    void put(newTap(found.box, found.person, found.meant));
+  },
+}));
+
+/** Tells the other tabs of this browser that taps changed: which box they are of, and what was written down last. */
+const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("jar-count/packing");
+interface News {
+  boxes: string[];
+  last: Queue["last"];
+}
+function tell(news: News) {
+  channel?.postMessage(news);
+}
+channel?.addEventListener("message", ({ data }: MessageEvent<News>) => {
+  if (data.last) useQueue.setState({ last: data.last });
+  void look();
+  for (const box of data.boxes) void queryClient.invalidateQueries({ queryKey: packingQuery(box).queryKey });
+});
+
+const byOrder = <T extends Tap>(list: readonly T[]) => [...list].sort((a, b) => a.n - b.n);
+
+/** Shows what is kept, with what could not be. */
+async function look(): Promise<void> {
+  const kept = await keptTaps();
+  const { waiting, refused, unkept } = useQueue.getState();
+  const here = (list: readonly Tap[]) => list.filter((t) => unkept.has(t.key));
+  const isRefused = (t: Tap | RefusedTap): t is RefusedTap => "refusal" in t;
+  useQueue.setState({
+    waiting: byOrder([...kept.filter((t) => !isRefused(t)), ...here(waiting)]),
+    refused: byOrder([...kept.filter(isRefused), ...(here(refused) as RefusedTap[])]),
+  });
+}
+
+/** Shown at once, kept, and sent; where it can't be kept, it is sent all the same. */
+async function put(tap: Tap): Promise<void> {
+  // Counts as not kept until it is: so no other tab's news takes it off the screen meanwhile.
+  useQueue.setState((q) => ({ waiting: byOrder([...q.waiting, tap]), unkept: new Set([...q.unkept, tap.key]) }));
+  if (await keepTap(tap)) keptNow(tap.key);
+  tell({ boxes: [], last: null });
+  await sendAll();
+}
+
+const keptNow = (key: string) =>
+  useQueue.setState((q) => ({ unkept: new Set([...q.unkept].filter((k) => k !== key)) }));
+
+async function forget(key: string): Promise<void> {
+  useQueue.setState((q) => ({
+    waiting: q.waiting.filter((t) => t.key !== key),
+    refused: q.refused.filter((t) => t.key !== key),
+  }));
+  keptNow(key);
+  await dropTap(key);
+  tell({ boxes: [], last: null });
+}
 
 const RETRY_MS = 2000;
-let sending = false;
+const LOCK = "jar-count/packing";
+let sending: Promise<void> | null = null;
+let asked = false;
 let again: ReturnType<typeof setTimeout> | null = null;
 
-/** Sends what waits, one after the other; what gets no answer is tried again until it does. */
-export async function sendAll(): Promise<void> {
-  if (sending) return;
-  sending = true;
+/** Sends what waits, one after the other and by one tab at a time; what gets no answer is tried again until it does. */
+export function sendAll(): Promise<void> {
   if (again) clearTimeout(again);
+  again = null;
+  asked = true;
+  sending ??= (async () => {
+    try {
+      while (asked) {
+        asked = false;
+        // Where a browser has no such locks (an address without https), a tap that two tabs send counts once by its key.
+        const locks = (navigator as { locks?: LockManager }).locks;
+        if (locks) await locks.request(LOCK, sendWaiting);
+        else await sendWaiting();
+      }
+    } finally {
+      sending = null;
+    }
+  })();
+  return sending;
+}
+
+async function sendWaiting(): Promise<void> {
   const touched = new Set<string>();
+  let last: Queue["last"] = null;
   try {
-    for (let tap = useQueue.getState().waiting[0]; tap; tap = useQueue.getState().waiting[0]) {
-      const { key, box } = tap;
+    // Looked at anew each time: other tabs' taps stand among them, in the order in which they were made.
+    for (;;) {
+      await look();
+      const tap = useQueue.getState().waiting[0];
+      if (!tap) return;
       try {
         const entry = await send(tap);
-        useQueue.setState((q) => ({
-          away: false,
-          waiting: q.waiting.filter((t) => t.key !== key),
-          last: entry === null ? q.last : { box, entry, words: wordsOf(tap.meant) },
-        }));
-        touched.add(box);
+        if (entry !== null) last = { box: tap.box, entry, words: wordsOf(tap.meant) };
+        else if (tap.meant.does === "undo") last = null;
+        useQueue.setState({ away: false, ...(entry !== null || tap.meant.does === "undo" ? { last } : {}) });
+        await forget(tap.key);
       } catch (error) {
         if (!(error instanceof Refused)) {
           useQueue.setState({ away: true });
           again = setTimeout(() => void sendAll(), RETRY_MS);
           return;
         }
-        const refusal = error.body;
-        useQueue.setState((q) => ({
-          away: false,
-          waiting: q.waiting.filter((t) => t.key !== key),
-          refused: [...q.refused, { ...tap, refusal }],
-        }));
-        touched.add(box);
+        await refuse({ ...tap, refusal: error.body });
       }
+      touched.add(tap.box);
     }
   } finally {
-    sending = false;
+    tell({ boxes: [...touched], last });
     for (const box of touched) void queryClient.invalidateQueries({ queryKey: packingQuery(box).queryKey });
   }
+}
+
+async function refuse(tap: RefusedTap): Promise<void> {
+  useQueue.setState((q) => ({
+    away: false,
+    waiting: q.waiting.filter((t) => t.key !== tap.key),
+    refused: byOrder([...q.refused, tap]),
+    unkept: new Set([...q.unkept, tap.key]),
+  }));
+  if (await keepTap(tap)) keptNow(tap.key);
 }
 addEventListener("online", () => void sendAll());
 
@@ -153,7 +213,6 @@ async function send({ key: requestKey, box: id, person, at, meant }: Tap): Promi
     }
     case "undo":
       await call("takeBackTold", { params: { id, entry: meant.entry }, body: { requestKey, person } });
-      useQueue.setState({ last: null });
       return null;
   }
 }

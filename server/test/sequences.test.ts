@@ -1,0 +1,61 @@
+import fc from "fast-check";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { act, begin } from "./fuzz/acts.ts";
+import { Dice } from "./fuzz/byContract.ts";
+import { Template, World } from "./fuzz/world.ts";
+
+/**
+ * Random sequences of writes over every route, by several clients on two servers; after each of them the books, what is
+ * reserved, runs and orders agree with the ledger, everything can still be read, and an archive comes in elsewhere the
+ * same. `npm run fuzz:api` goes on until so many writes found nothing; here are a few.
+ */
+const WRITES = Number(process.env.WRITES ?? 600);
+const SEED = Number(process.env.SEED ?? (process.env.WRITES ? Date.now() % 2 ** 31 : 20_301));
+/** Seeds that found something once. */
+const FOUND: readonly number[] = [];
+
+let template: Template;
+beforeAll(async () => {
+  template = await Template.make();
+});
+afterAll(() => template.end());
+
+/** How much happens in one of them: more where it goes on for long, since what is checked at its end takes a while. */
+const LONG = process.env.WRITES ? { minLength: 100, maxLength: 400 } : { minLength: 30, maxLength: 90 };
+const sequence = fc.array(fc.array(fc.nat(9999), { minLength: 14, maxLength: 14 }), { ...LONG, size: "max" });
+
+let writes = 0;
+const statuses = new Map<number, number>();
+const property = fc.asyncProperty(sequence, (acts) =>
+  template.copy(async (urls) => {
+    const world = await World.open(urls);
+    try {
+      await begin(world);
+      for (const rolls of acts) await act(world, new Dice(rolls));
+      await world.check(template);
+    } finally {
+      writes += world.writes;
+      for (const [status, n] of world.statuses) statuses.set(status, (statuses.get(status) ?? 0) + n);
+      await world.close();
+    }
+  }),
+);
+const run = (seed: number) => fc.assert(property, { seed, numRuns: 1, endOnFailure: process.env.SHRINK === "no" });
+
+test.each(FOUND.map((seed) => [seed]))("the sequence %i, which found something once", run, 600_000);
+
+test("random sequences of writes leave nothing behind that can't be", async () => {
+  const began = process.memoryUsage().rss;
+  let seed = SEED;
+  for (let told = 0; writes < WRITES; seed++) {
+    await run(seed);
+    if (process.env.WRITES && writes - told > 2000) {
+      told = writes;
+      const mb = (n: number) => Math.round(n / 1e6);
+      console.log(`${writes} writes, seed ${seed}, ${mb(process.memoryUsage().rss)} MB (${mb(began)} MB at first)`);
+    }
+  }
+  if (process.env.WRITES) console.log(`${writes} writes; answers ${JSON.stringify([...statuses].sort())}`);
+  expect(writes).toBeGreaterThanOrEqual(WRITES);
+  expect(statuses.get(500)).toBeUndefined();
+}, 36_000_000);

@@ -1,0 +1,13 @@
+/**
+ * Random ids (RFC 9562, version 4) where a browser makes none: it does so only under https or on the machine itself, and
+ * a tablet in the workshop comes by a plain address.
+ */
+if (typeof crypto.randomUUID !== "function") {
+  crypto.randomUUID = () => {
+    const bytes = crypto.getRandomValues(new Uint8Array(16));
+    bytes[6] = (bytes[6]! & 0x0f) | 0x40;
+    bytes[8] = (bytes[8]! & 0x3f) | 0x80;
+    const hex = Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
+    return hex.replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, "$1-$2-$3-$4-$5") as ReturnType<Crypto["randomUUID"]>;
+  };
+}
