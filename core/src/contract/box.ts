@@ -96,6 +96,9 @@ export type BoxOverrule = z.infer<typeof BoxOverrule>;
 
 const Choice = z.strictObject({ id: Uuid, name: Name });
 
+/** The most that a box may hold in all of its variants: more could not be committed or packed in the time one has. */
+const MOST_OF_BOX = 20_000;
+
 export const BoxInput = z
   .strictObject({
     month: Month,
@@ -129,12 +132,23 @@ export const BoxInput = z
      */
     picks: z
       .array(z.strictObject({ boxRole: Uuid, first: Uuid.nullable(), second: Uuid.nullable(), component: Uuid }))
-      .max(100_000),
+      .max(MOST_OF_BOX),
     prices: z.array(BoxPrice).max(20, "At most 20 prices.").default([]),
     whatIfs: z.array(WhatIf).max(30, "At most 30 of them.").default([]),
     overrules: z.array(BoxOverrule).max(1000, "At most 1,000 of them.").default([]),
   })
   .superRefine((box, ctx) => {
+    const all = box.variants.length * (box.roles.length + box.contents.length);
+    if (all > MOST_OF_BOX) {
+      const say = (n: number) => n.toLocaleString("en");
+      ctx.addIssue({
+        code: "custom",
+        path: ["variants"],
+        message:
+          `${say(box.variants.length)} kinds of box, each of ${say(box.roles.length + box.contents.length)} things, are ` +
+          `${say(all)} to be counted and packed: at most ${say(MOST_OF_BOX)}. Make two boxes of it.`,
+      });
+    }
     const known = (field: "lines" | "contents" | "colourways" | "seconds" | "roles" | "whatIfs" | "overrules") => {
       const ids = new Set<string>();
       box[field].forEach((item, i) => {

@@ -27,18 +27,18 @@ export function coinsOf(price: number, times: number, places: number): number {
 
 /** Coins as decimal text. */
 export function sayCoins(coins: number, places: number): string {
-  const digits = String(coins).padStart(places + 1, "0");
+  const digits = (coins < 1e21 ? String(coins) : BigInt(coins).toString()).padStart(places + 1, "0");
   return places === 0 ? digits : `${digits.slice(0, -places)}.${digits.slice(-places)}`;
 }
 
-/** Unit costs are kept to 8 places, amounts to 3: their product is whole in so many places. */
-const [UNIT_PLACES, AMOUNT_PLACES] = [8, 3];
+/** Unit costs are kept to 8 places, amounts to 4: their product is whole in so many places. */
+const [UNIT_PLACES, AMOUNT_PLACES] = [8, 4];
 
 /**
  * What an amount is worth at a cost of its base unit, in whole coins, half a coin up. In whole numbers, which is exact
  * and quick; where they grow too large for that, in decimals.
  * @param unitCost decimal text of at most 8 places
- * @param amount not below 0, to thousandths
+ * @param amount not below 0, to ten-thousandths
  */
 export function coinsAt(unitCost: string, amount: number, places: number): number {
   const whole = Math.round(Number(unitCost) * 10 ** UNIT_PLACES) * Math.round(amount * 10 ** AMOUNT_PLACES);

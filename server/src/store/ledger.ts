@@ -260,7 +260,21 @@ export async function balancesThatDiffer(
   db: Session,
 ): Promise<{ component: string; ledger: number; balance: number }[]> {
   const { rows } = await db.query(
-    `select coalesce(m.component_id, b.component_id) as component, coalesce(m.sum, 0)::float8 as ledger,
+    // A frozen bill is large: each is taken apart once, whatever the database thinks of how many there are.
+    `with billed as materialized (
+       select f.run_id, v ->> 'id' as variant, (v ->> 'boxes')::numeric as boxes
+       from run_bills f, json_array_elements(f.body -> 'variants') v
+       where f.no = (select max(no) from run_bills o where o.run_id = f.run_id)
+     ), packed as materialized (
+       select run_id, variant_id, count(*) as n from packed_boxes group by 1, 2
+     ), needed as materialized (
+       select n.id, coalesce(sum(-amount_of(m.quantity, m.stretch_mm)) filter (where m.component_id = n.component_id), 0)
+           / coalesce(n.cut_mm, 1) as used,
+         coalesce(sum(-amount_of(m.quantity, m.stretch_mm)) filter (where m.component_id <> n.component_id), 0)
+           / coalesce(n.cut_mm, 1) as swapped
+       from run_needs n left join movements m on m.need_id = n.id group by n.id
+     )
+     select coalesce(m.component_id, b.component_id) as component, coalesce(m.sum, 0)::float8 as ledger,
       coalesce(b.quantity, 0)::float8 as balance
      from (select component_id, place_id, lot, stretch_mm, sum(quantity) from movements group by 1, 2, 3, 4) m
      full join balances b using (component_id, place_id, lot, stretch_mm)
@@ -297,21 +311,16 @@ export async function balancesThatDiffer(
      where s.sum + n.used + n.swapped > n.quantity
      union all
      -- What is used of a need is what the movements say that name it.
-     select n.component_id, (x.used + x.swapped)::float8, (n.used + n.swapped)::float8 from run_needs n,
-       lateral (select used_of(n.id, true) as used, used_of(n.id, false) as swapped) x
-     where x.used <> n.used or x.swapped <> n.swapped
+     select n.component_id, (x.used + x.swapped)::float8, (n.used + n.swapped)::float8
+     from run_needs n join needed x using (id) where x.used <> n.used or x.swapped <> n.swapped
      union all
      -- Packed boxes have used what the bill says: the run's × packed ÷ boxes, rounded up; and no other box has.
      select n.component_id, x.due::float8, (n.used + n.swapped)::float8
      from run_needs n join components c on c.id = n.component_id
-       left join (select f.run_id, v ->> 'id' as variant, (v ->> 'boxes')::numeric as boxes from run_bills f,
-           json_array_elements(f.body -> 'variants') v
-         where f.no = (select max(no) from run_bills o where o.run_id = f.run_id)) b
-         on b.run_id = n.run_id and b.variant = n.variant_id::text
-       left join (select run_id, variant_id, count(*) as packed from packed_boxes group by 1, 2) p
-         on p.run_id = n.run_id and p.variant_id = n.variant_id,
+       left join billed b on b.run_id = n.run_id and b.variant = n.variant_id::text
+       left join packed p on p.run_id = n.run_id and p.variant_id = n.variant_id,
        lateral (select case when n.cut_mm is null and c.base_unit <> 'piece' then 1000 else 1 end as steps) s,
-       lateral (select coalesce(ceil(n.quantity * s.steps * p.packed / nullif(b.boxes, 0)) / s.steps, 0) as due) x
+       lateral (select coalesce(ceil(n.quantity * s.steps * p.n / nullif(b.boxes, 0)) / s.steps, 0) as due) x
      where n.used > x.due or n.used < greatest(0, x.due - n.swapped)`,
   );
   return rows;
