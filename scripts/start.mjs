@@ -91,6 +91,25 @@ async function keepJobs(options) {
   });
 }
 
+/** Keeps the server there, on its port: pages wait for it meanwhile. */
+async function keepServer(options) {
+  server = await startServer(options);
+  const { port } = server;
+  server.child.once("exit", async () => {
+    for (; !stopping && mayTryAgain("server"); await new Promise((r) => setTimeout(r, 1000))) {
+      console.error("The server ended by itself; starting it again.");
+      try {
+        return await keepServer({ ...options, demo: false, port });
+      } catch (error) {
+        console.error(error.message);
+      }
+    }
+    if (stopping) return;
+    console.error("The server ends by itself again and again; stopping.");
+    return stop(1);
+  });
+}
+
 try {
   const other = inUseBy(running);
   if (other) {
@@ -126,11 +145,7 @@ try {
   if (stopping) await stopping;
   if (ownerUrl) await keepJobs({ url, ownerUrl, backups, programs });
   else console.log("  no DATABASE_OWNER_URL: migrations and backups are the operator's");
-  server = await startServer({ url, demo, listen, port: asked });
-  server.child.once(
-    "exit",
-    (code) => stopping || (console.error("The server ended by itself; stopping."), stop(code ?? 1)),
-  );
+  await keepServer({ url, demo, listen, port: asked });
   const { port, url: address } = server;
   writeFileSync(running, JSON.stringify({ pid: process.pid, url: address }));
   if (listen) {

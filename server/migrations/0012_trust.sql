@@ -16,24 +16,24 @@ alter table places add constraint places_code unique (code) deferrable initially
 -- What each field of the ledger may be, as the contract has it: what is entered is at most a thousand million, what is
 -- derived from it has room.
 alter table movements add constraint movements_in_range check (
-  abs(quantity) <= 900000000000 and coalesce(counted, 0) <= 900000000000 and balance <= 900000000000
+  abs(quantity) <= 100000000000 and coalesce(counted, 0) <= 100000000000 and balance <= 100000000000
   and stretch_mm <= 100000000 and stretch_mm = trunc(stretch_mm, 4) and quantity = trunc(quantity, 4)
   and u <= 1000000000 and abs(value) <= 10000000000000000000000 and coalesce(cost, 0) between 0 and 10000000000000000000000)
   not valid;
 alter table component_totals add constraint component_totals_in_range check (
-  on_hand <= 900000000000 and value between 0 and 10000000000000000000000
+  on_hand <= 100000000000 and value between 0 and 10000000000000000000000
   and coalesce(last_cost, 0) <= 10000000000000000000000) not valid;
 alter table order_lines add constraint order_lines_in_range check (
   quantity <= 1000000000 and price <= 999999999.9999 and coalesce(piece_mm, 0) <= 100000000
   and quantity = trunc(quantity, 4)) not valid;
 alter table reservations add constraint reservations_in_range check (
-  quantity <= 900000000000 and quantity = trunc(quantity, 4) and coalesce(cut_mm, 0) <= 100000000) not valid;
+  quantity <= 100000000000 and quantity = trunc(quantity, 4) and coalesce(cut_mm, 0) <= 100000000) not valid;
 
 -- Lengths are whole ten-thousandths of a millimetre.
 update run_needs set cut_mm = round(cut_mm, 4) where cut_mm <> round(cut_mm, 4);
 update reservations set cut_mm = round(cut_mm, 4) where cut_mm <> round(cut_mm, 4);
 alter table run_needs add constraint run_needs_in_range check (
-  quantity <= 900000000000 and coalesce(cut_mm, 0) = trunc(coalesce(cut_mm, 0), 4)) not valid;
+  quantity <= 100000000000 and coalesce(cut_mm, 0) = trunc(coalesce(cut_mm, 0), 4)) not valid;
 
 -- What stood in pieces of a length though it has none, or in none though it has, stands as it should by an entry of its
 -- own; there is as much of it as before.

@@ -223,7 +223,7 @@ test("more connections than anybody needs are closed at once, and who is connect
 });
 
 describe("the start script", () => {
-  test("brings a database that ended by itself up again, with what was saved, and stops cleanly", async () => {
+  test("brings a database and a server that ended by themselves up again, with what was saved, and stops cleanly", async () => {
     const data = folder();
     chmodSync(data, 0o755); // the postgres user must get in
     const script = keep(
@@ -253,6 +253,14 @@ describe("the start script", () => {
     await until(async () => (await health()) === 200);
     expect(await (await fetch(`${url}/api/workshop`)).json()).toMatchObject({ name: "Before" });
     expect(await save(2, "After")).toBe(200);
+    // So is a server that ended by itself, on its port.
+    const { pid: parent } = script;
+    const children = readFileSync(`/proc/${parent}/task/${parent}/children`, "utf8").trim().split(" ").map(Number);
+    const main = children.find((child) => readFileSync(`/proc/${child}/cmdline`, "utf8").includes("main.js"))!;
+    process.kill(main, "SIGKILL");
+    await until(async () => said.join("").includes("The server ended by itself; starting it again"));
+    await until(async () => (await health()) === 200);
+    expect(await save(3, "After that")).toBe(200);
     script.kill("SIGTERM");
     expect(await over(script), said.join("")).toBe(0);
     expect(existsSync(file)).toBe(false);

@@ -6,8 +6,11 @@
 const STEPS = { piece: 1000, g: 1000, mm: 10_000 };
 const FINEST = 10_000;
 
-/** The most of anything that there can be in all: ten-thousandths up to it are counted exactly (2^53 of them are). */
-export const MOST_IN_ALL = 900_000_000_000;
+/**
+ * The most of anything that there can be in all: fifteen digits with four behind the point, which a binary float holds
+ * as they are written.
+ */
+export const MOST_IN_ALL = 100_000_000_000;
 
 /** A sum, difference or product of amounts without the dust of binary floats: whole ten-thousandths. */
 export const exact = (n: number): number => Math.round(n * FINEST) / FINEST || 0;

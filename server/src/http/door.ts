@@ -35,6 +35,10 @@ export function keepDoor(listen: string, publicAddress: () => Promise<string>): 
   const isOurs = async (host: string) => own.has(host) || host === hostOf(await publicAddress());
 
   return async (req, _res, next) => {
+    // Who names two could be let in by the one and be meant for the other (RFC 9112, 3.2).
+    if (req.rawHeaders.filter((word, i) => i % 2 === 0 && word.toLowerCase() === "host").length > 1) {
+      throw new Refusal("unreadable", "This names two hosts. Send one Host header.");
+    }
     const said = req.get("host") ?? "";
     const host = HOST.test(said) ? hostOf(`http://${said}`) : null;
     if (host === null || !(await isOurs(host))) {

@@ -72,7 +72,7 @@ export function sizeOfTable(csv: Uint8Array, most: TableSize = MOST_OF_TABLE): T
       if (++cells > most.widest) break;
     } else if (byte === LINE_END) {
       endLine(i);
-      if (size.lines > most.lines || size.cells > most.cells) break;
+      if (size.lines > most.lines || size.cells > most.cells) return size;
     }
   }
   endLine(csv.length);

@@ -1,10 +1,27 @@
-import { createServer, type IncomingMessage, type Server } from "node:http";
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
 import type { AddressInfo } from "node:net";
+import { gzipSync } from "node:zlib";
 import { carrierRates, quote } from "./carrier.ts";
 import { type OnSale, shopCsv, shopSales } from "./shop.ts";
 
 /** The most that may be sent to a stand-in, bytes. */
 const MOST = 2_000_000;
+
+/** How they may be, beside well. */
+const MOODS = ["slow", "down", "endless", "packed"] as const;
+/** How much the packed answer unpacks to, bytes. */
+const PACKED = 400_000_000;
+
+/** Goes on for as long as anybody listens. */
+function endless(response: ServerResponse, type: string) {
+  response.writeHead(200, { "content-type": type });
+  const part = `${"[1,".repeat(20_000)}\n`;
+  const on = () => {
+    if (!response.destroyed && response.write(part)) setImmediate(on);
+    else response.once("drain", on);
+  };
+  on();
+}
 
 async function bodyOf(request: IncomingMessage): Promise<unknown> {
   let text = "";
@@ -17,15 +34,16 @@ async function bodyOf(request: IncomingMessage): Promise<unknown> {
 
 /**
  * The carrier and the shop that are not there, over HTTP on the loopback: `/carrier/rates`, `/carrier/quote` and
- * `/shop/sales`. With `/slow` or `/down` behind `/carrier` or `/shop` they are that, so that one can see what happens.
- * They keep nothing.
+ * `/shop/sales`. With `/slow`, `/down`, `/endless` (an answer that never stops) or `/packed` (a small one that unpacks
+ * to hundreds of megabytes) behind `/carrier` or `/shop` they are that, so that one can see what happens. They keep
+ * nothing.
  * @returns where they are reached, and how they end
  */
 export async function serveStandIns(): Promise<{ url: string; server: Server }> {
   const server = createServer((request, response) => {
     const { pathname, searchParams } = new URL(request.url ?? "/", "http://stand-ins");
     const [, who, ...rest] = pathname.split("/");
-    const mood = rest[0] === "slow" || rest[0] === "down" ? rest[0] : null;
+    const mood = MOODS.find((m) => m === rest[0]) ?? null;
     const what = rest[mood ? 1 : 0];
     const send = (status: number, body: string, type = "application/json") =>
       response.writeHead(status, { "content-type": type }).end(body);
@@ -46,6 +64,11 @@ export async function serveStandIns(): Promise<{ url: string; server: Server }> 
       return send(404, `{"error":"nothing here"}`);
     };
     if (mood === "down") return void send(503, `{"error":"closed"}`);
+    if (mood === "endless") return endless(response, who === "shop" ? "text/csv" : "application/json");
+    if (mood === "packed") {
+      response.writeHead(200, { "content-type": "text/csv", "content-encoding": "gzip" });
+      return void response.end(gzipSync(Buffer.alloc(PACKED, "a,b\n")));
+    }
     const answer = () => void say().catch(() => send(400, `{"error":"this can't be read"}`));
     if (mood === "slow") setTimeout(answer, 10_000).unref();
     else answer();

@@ -46,8 +46,10 @@ export function saveOrder(db: Database, id: string, { requestKey, version, order
         for (const [line, amount] of spoken) {
           const was = before!.lines.find((l) => l.id === line)!;
           const now = order.lines.find((l) => l.id === line);
-          const most = now?.component === was.component ? now.quantity - (before!.received[line] ?? 0) : 0;
-          if (amount > most) spoken.set(line, amount - (await letGoPlanned(session, line, amount - most)));
+          const most = now?.component === was.component ? exact(now.quantity - (before!.received[line] ?? 0)) : 0;
+          if (amount > most) {
+            spoken.set(line, exact(amount - (await letGoPlanned(session, line, exact(amount - most)))));
+          }
         }
         const refused = [...spoken]
           .filter(([, amount]) => amount > 0)
@@ -55,7 +57,7 @@ export function saveOrder(db: Database, id: string, { requestKey, version, order
             const was = before!.lines.find((l) => l.id === line)!;
             const at = order.lines.findIndex((l) => l.id === line);
             const now = order.lines[at];
-            const least = amount + (before!.received[line] ?? 0);
+            const least = exact(amount + (before!.received[line] ?? 0));
             if (now?.component === was.component && now.quantity >= least) return [];
             const detail = `Committed boxes speak for ${amount.toLocaleString("en")} of this line: leave at least `;
             return [

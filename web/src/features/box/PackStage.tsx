@@ -197,6 +197,8 @@ const TOLD = { broken: "Broken or lost", swapped: "Swapped", counted: "Counted",
 /** What went wrong, and what else was told while packing. */
 function WhatWasTold({ packing }: { packing: Packing }) {
   const say = useSayQuantity();
+  const person = useSettings((s) => s.person);
+  const { send, busy, refusal } = useSend("takeBackTold", stockChanged);
   const told = packing.told.filter((t) => t.kind !== "cut");
   if (told.length === 0) return null;
   const of = (id: string) => packing.of.components.find((c) => c.id === id);
@@ -222,8 +224,25 @@ function WhatWasTold({ packing }: { packing: Packing }) {
           },
           { head: "When", look: "whitespace-nowrap text-muted", cell: (t) => sayMinute(t.at) },
           { head: "Who", cell: (t) => t.person },
+          {
+            head: "",
+            cell: ({ entry, kind, note }) =>
+              packing.state === "sent" ? null : (
+                <Button
+                  className="h-8!"
+                  disabled={busy}
+                  aria-label={`Take back: ${TOLD[kind]}, ${note}`}
+                  onClick={() =>
+                    void send((requestKey) => ({ params: { id: packing.box, entry }, body: { requestKey, person } }))
+                  }
+                >
+                  Take back
+                </Button>
+              ),
+          },
         ]}
       />
+      {refusal && <Fault>{sentenceOf(refusal)}</Fault>}
     </section>
   );
 }

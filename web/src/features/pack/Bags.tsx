@@ -292,6 +292,21 @@ function BagRow({ item, tick, packing, variant, over }: RowProps) {
           <Button className="h-11!" onClick={() => setSwapping(true)}>
             Put another in its place
           </Button>
+          {packing.told
+            .filter((t) => t.inPlaceOf === component.id)
+            .map((t) => (
+              <Button
+                key={t.entry}
+                look="quiet"
+                className="h-11!"
+                onClick={() => {
+                  setOpen(false);
+                  tap(packing.box, person, { does: "undo", entry: t.entry });
+                }}
+              >
+                <Undo2 size={16} aria-hidden /> Take back: {sayNumber(t.quantity, 2)} × {t.note}
+              </Button>
+            ))}
         </div>
       )}
       {swapping && (
