@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: counting, fit, stock, stock ahead, buying and packing, money, and what a person feels, each figure
- * beside its aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
+ * `npm run bench`: counting, fit, stock, stock ahead, buying and packing, money, how long others wait beside something
+ * heavy, and what a person feels, each figure beside its aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
  */
 import { spawnSync } from "node:child_process";
 import { rmSync } from "node:fs";
@@ -76,12 +76,20 @@ async function withServer(work, demo = true) {
   await end(jobs);
   const server = await startServer({ url: cluster.url, demo });
   try {
-    await work(server.url, cluster.ownerUrl);
+    await work(server.url, cluster.ownerUrl, server.child);
   } finally {
     await end(server.child);
     await cluster.stop();
     for (const gone of [folder, backups]) rmSync(gone, { recursive: true, force: true });
   }
+}
+
+if (wanted("others")) {
+  await withServer(async (url, _databaseUrl, child) => {
+    console.log("\nHow long others wait beside something heavy");
+    const { others } = await import("./others.mjs");
+    await others({ url, child, report });
+  });
 }
 
 if (wanted("fit")) await withServer(sheets);

@@ -8,6 +8,13 @@ update components c set code_key = code_key || ' ' || id
 alter table components alter code_key set not null;
 drop index components_code;
 create unique index components_code on components (code_key);
+-- Who writes by hand, without the program, is given the nearest to it.
+create function code_key_by_hand() returns trigger language plpgsql as $$
+begin
+  new.code_key := coalesce(new.code_key, translate(lower(normalize(new.code, NFKC)), 'ς', 'σ'));
+  return new;
+end $$;
+create trigger components_code_key before insert on components for each row execute function code_key_by_hand();
 
 -- Two places may swap their codes.
 alter table places drop constraint places_code_key;
