@@ -1,6 +1,7 @@
 /**
  * `npm run bench`: counting, fit, stock, stock ahead, buying and packing, money, how long others wait beside something
- * heavy, and what a person feels, each figure beside its aim and a baseline of the same run. `npm run bench -- counting` runs one of them.
+ * heavy, and what a person feels, each figure beside its aim and a baseline of the same run. `npm run bench --
+ * counting` runs one of them.
  */
 import { spawnSync } from "node:child_process";
 import { rmSync } from "node:fs";

@@ -2,13 +2,20 @@
  * Proof of the books under hard use: two servers and a job process on one database, ten clients, mixed movements with
  * repeated request keys and ids in mixed case, stocktakes posted at once, deliveries in split lots and their reversal,
  * components edited and tables brought in beside them, boxes that want the same jars committed, taken back, bought for,
- * packed by two at once, stopped and sent, while each process is killed (-9) and started again and again.
+ * packed by two at once, stopped and sent, heavy requests given up in their midst, a carrier and a shop that never stop
+ * sending, while each process is killed (-9) and started again and again. Where the machine allows it, a backup then
+ * meets a full disk.
  * At the end balances, totals, values and order states are held against the movements, every acknowledged request must
  * have counted exactly once, and an archive of that very workshop goes out, into another database, and out again.
  * `npm run torture -- 20000 40`: pieces of work, and kills.
  */
 import { createHash } from "node:crypto";
-import { rmSync } from "node:fs";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readdirSync, rmSync } from "node:fs";
+import { createServer } from "node:http";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { gzipSync } from "node:zlib";
 import { createRequire } from "node:module";
 import { clusterFolder, freePort, startCluster } from "../scripts/cluster.mjs";
 import { ensureBuild, ensureDependencies, ensurePostgres } from "../scripts/machine.mjs";
@@ -326,6 +333,34 @@ async function table() {
   const pieces = rows.filter((_, i) => i % 4 !== 3);
   await persist("POST", "/api/imports/deliveries", { requestKey: crypto.randomUUID(), name: "by table", rows: pieces });
 }
+/** Outside parties at their worst: one never stops, one unpacks to hundreds of megabytes. */
+const bomb = gzipSync(Buffer.alloc(300_000_000, "a,b\n"));
+const outside = createServer((request, response) => {
+  if (request.url.startsWith("/carrier")) {
+    response.writeHead(200, { "content-type": "application/json" });
+    const on = () =>
+      response.destroyed || (response.write("[1,".repeat(20_000)) ? setImmediate(on) : response.once("drain", on));
+    return on();
+  }
+  response.writeHead(200, { "content-type": "text/csv", "content-encoding": "gzip" }).end(bomb);
+});
+await new Promise((up) => outside.listen(0, "127.0.0.1", up));
+const at = `http://127.0.0.1:${outside.address().port}`;
+{
+  const { version, made: _made, ...now } = (await call(servers[0].url, "GET", "/api/money")).body;
+  const money = { ...now, carrier: `${at}/carrier`, shop: `${at}/shop` };
+  await call(servers[0].url, "PUT", "/api/money", { version, money });
+}
+/** Something heavy is asked for, and nobody waits for it; or somebody outside is asked who never ends. */
+async function gone() {
+  note("given up in its midst, or asked of who never ends");
+  const id = boxes[below(boxes.length)];
+  const paths = [`/api/boxes/${id}/commit`, `/api/boxes/${id}/contents.pdf`, `/api/boxes/${id}/cost`, "/api/archive"];
+  const path = [...paths, "/api/buy", "/api/money/postage", "/api/sales/from-shop"][below(7)];
+  await fetch(servers[below(2)].url + path, { signal: AbortSignal.timeout(1 + below(80)) })
+    .then((answer) => answer.arrayBuffer())
+    .catch(() => {});
+}
 /** What is done, each so often of a hundred. */
 const WORK = [
   [4, stocktake],
@@ -335,6 +370,7 @@ const WORK = [
   [10, commitment],
   [12, packing],
   [3, purchase],
+  [3, gone],
 ];
 async function client() {
   while (made < movements) {
@@ -485,6 +521,41 @@ const second = await download(copy.url);
 none[`archives that differ out, in, out${why}`] = first.equals(second) ? 0 : 1;
 none["books that differ in the copy"] = (await call(copy.url, "GET", "/api/books")).body.differ.length;
 
+/** A backup on a disk without room, where a small one may be made: told of, and nothing half is left. */
+async function fullDisk() {
+  const small = mkdtempSync(join(tmpdir(), "jar-count-full-"));
+  try {
+    execFileSync("mount", ["-t", "tmpfs", "-o", "size=64k", "tmpfs", small], { stdio: "ignore" });
+  } catch {
+    rmSync(small, { recursive: true });
+    return "not tried: this machine mounts no small disk";
+  }
+  const care = await startJobs({ url: cluster.url, ownerUrl: cluster.ownerUrl, backups: small, programs });
+  try {
+    const { triedAt } = (await call(servers[0].url, "GET", "/api/workshop/care")).body;
+    await call(servers[0].url, "POST", "/api/workshop/care/back-up");
+    for (let tries = 0; tries < 200; tries++) {
+      const now = (await call(servers[0].url, "GET", "/api/workshop/care")).body;
+      if (now.triedAt !== triedAt) {
+        const left = readdirSync(small);
+        const { backupOld } = (await call(servers[0].url, "GET", "/api/health")).body;
+        none["a full disk that is not told of"] = /full/.test(now.fault ?? "") && backupOld ? 0 : 1;
+        none["halves of backups left on a full disk"] = left.length;
+        return now.fault;
+      }
+      await new Promise((next) => setTimeout(next, 100));
+    }
+    none["a full disk that is not told of"] = 1;
+    return "no answer";
+  } finally {
+    await end(care);
+    execFileSync("umount", [small]);
+    rmSync(small, { recursive: true });
+  }
+}
+const disk = await fullDisk();
+outside.closeAllConnections();
+outside.close();
 await Promise.all([...servers, copy].map(({ child }) => end(child)));
 await cluster.stop();
 for (const gone of [folder, backups]) rmSync(gone, { recursive: true, force: true });
@@ -509,5 +580,6 @@ console.log(
   `${say(acknowledged.size)} acknowledged, ${say(refused.size)} refused, ${say(lines)} lines in the ledger; ` +
     `archive ${say(first.length)} bytes, sha256 ${createHash("sha256").update(first).digest("hex").slice(0, 16)}.`,
 );
+console.log(`A backup on a full disk: ${disk}`);
 for (const [what, n] of Object.entries(none)) console.log(`  ${n} ${what}`);
 process.exitCode = Object.values(none).every((n) => n === 0) ? 0 : 1;

@@ -223,7 +223,7 @@ test("more connections than anybody needs are closed at once, and who is connect
 });
 
 describe("the start script", () => {
-  test("brings a database and a server that ended by themselves up again, with what was saved, and stops cleanly", async () => {
+  test("brings database and server up again where they ended by themselves, with what was saved; stops cleanly", async () => {
     const data = folder();
     chmodSync(data, 0o755); // the postgres user must get in
     const script = keep(

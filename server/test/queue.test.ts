@@ -33,7 +33,7 @@ const job = fc.record({
   asked: fc.nat(60),
 });
 
-test("in any order of taking, ending, failing, dying, giving up and running out of time, every place is given back", () =>
+test("in any order of taking, ending, failing, dying, giving up and being late, every place is given back", () =>
   fc.assert(
     fc.asyncProperty(
       fc.array(job, { minLength: 1, maxLength: 25 }),
@@ -99,7 +99,7 @@ test("an abort that came before anybody waited, or while one waits, leaves nothi
   expect(queue.state()).toEqual({ workers: 1, idle: 1, waiting: 0 });
 });
 
-test("work beyond its time is ended, waiting beyond one's patience too; the next in line gets a new worker", async () => {
+test("work beyond its time is ended, and waiting beyond one's patience; the next gets a new worker", async () => {
   const { make, alive } = workers();
   const queue = queueOf(make, 1);
   const slow = queue.use(() => new Promise<never>(() => {}), { seconds: 5 }).catch((e: Error) => e);

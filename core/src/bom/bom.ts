@@ -131,7 +131,7 @@ const alone = ({ component, run }: Pick<ComponentTotal, "component" | "run">) =>
 
 /**
  * The bill of materials of a box: every design of it, counted in every colourway with the assigned components' own
- * measures. A need is rounded once, for the run: pieces are whole, lengths and grams on the steps they are kept in, upwards.
+ * measures. A need is rounded once, for the run: pieces are whole, lengths and grams on their steps, upwards.
  */
 export const billOf = (detail: BoxDetail, sharing?: Sharing): Bill => makeBilling()(detail, sharing);
 

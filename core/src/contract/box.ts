@@ -145,7 +145,8 @@ export const BoxInput = z
         code: "custom",
         path: ["variants"],
         message:
-          `${say(box.variants.length)} kinds of box, each of ${say(box.roles.length + box.contents.length)} things, are ` +
+          `${say(box.variants.length)} kinds of box, of ` +
+          `${say(box.roles.length + box.contents.length)} things each, are ` +
           `${say(all)} to be counted and packed: at most ${say(MOST_OF_BOX)}. Make two boxes of it.`,
       });
     }

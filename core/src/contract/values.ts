@@ -58,7 +58,7 @@ export const Address = z
 /** An amount of stock in a component's base unit. */
 export const Quantity = z.number().min(0, "Not below 0.").max(1e9, "At most 1,000,000,000.");
 
-/** An amount of stock that somebody enters: on the steps of every unit. The component's own unit is judged by itself. */
+/** An amount of stock that somebody enters, on the steps of every unit; the component's own is judged by itself. */
 export const Amount = Quantity.refine(inSteps, TOO_FINE);
 
 /** An amount that follows from others, such as a sum: it has room. */

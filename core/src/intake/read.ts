@@ -31,7 +31,7 @@ export function moneyOf(text: string, mark: DecimalMark): string | undefined {
   return /^\d{1,9}(\.\d{1,4})?$/.test(plain) ? plain : undefined;
 }
 
-/** Which marks a number can have been written with: both, where nobody can tell (`1,250`), or one; none for no number. */
+/** Which marks a number can have been written with: both where nobody can tell (`1,250`), none for no number. */
 function marksOf(text: string): readonly DecimalMark[] {
   const digits = bare(MONEY.exec(text.trim().replace(/^[+-]/, ""))?.[1] ?? "");
   return DECIMAL_MARKS.filter((mark) => WRITTEN[mark].test(digits));

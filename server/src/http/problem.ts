@@ -71,7 +71,7 @@ function refusalOf(error: Thrown): Refusal {
   if (error.code === RESTORING) {
     return new Refusal(
       "restoring",
-      "An archive is being put in the place of everything here. Nothing was saved; it is tried again when that is over.",
+      "An archive is being put in the place of everything here. Nothing was saved; it is tried again after that.",
     );
   }
   if (error.constraint === "balance_fits") {

@@ -177,16 +177,16 @@ export async function putComponents(db: Session, list: readonly ({ id: string } 
     ),
   }));
   await db.query(
-    `insert into components (id, code, code_key, name, kind, form, colour, finish, base_unit, along_mm, across_mm, hole_mm,
-      link_mm, per_gram, reorder_at, attrs)
-     select x.id, x.code, x."codeKey", x.name, x.kind, x.form, x.colour, x.finish, x."baseUnit", x."alongMm", x."acrossMm",
-     x."holeMm", x."linkMm", x."perGram", x."reorderAt", x.attrs
-     from jsonb_to_recordset($1) as x(id uuid, code text, "codeKey" text, name text, kind text, form text, colour text, finish text,
-     "baseUnit" text,
+    `insert into components (id, code, code_key, name, kind, form, colour, finish, base_unit, along_mm, across_mm,
+      hole_mm, link_mm, per_gram, reorder_at, attrs)
+     select x.id, x.code, x."codeKey", x.name, x.kind, x.form, x.colour, x.finish, x."baseUnit", x."alongMm",
+     x."acrossMm", x."holeMm", x."linkMm", x."perGram", x."reorderAt", x.attrs
+     from jsonb_to_recordset($1) as x(id uuid, code text, "codeKey" text, name text, kind text, form text, colour text,
+     finish text, "baseUnit" text,
        "alongMm" numeric, "acrossMm" numeric, "holeMm" numeric, "linkMm" numeric, "perGram" numeric,
        "reorderAt" numeric, attrs jsonb)
-     on conflict (id) do update set code = excluded.code, code_key = excluded.code_key, name = excluded.name, kind = excluded.kind,
-     form = excluded.form, colour = excluded.colour,
+     on conflict (id) do update set code = excluded.code, code_key = excluded.code_key, name = excluded.name,
+     kind = excluded.kind, form = excluded.form, colour = excluded.colour,
        finish = excluded.finish, base_unit = excluded.base_unit, along_mm = excluded.along_mm,
        across_mm = excluded.across_mm, hole_mm = excluded.hole_mm,
        link_mm = excluded.link_mm, per_gram = excluded.per_gram, reorder_at = excluded.reorder_at,

@@ -268,10 +268,10 @@ export async function balancesThatDiffer(
      ), packed as materialized (
        select run_id, variant_id, count(*) as n from packed_boxes group by 1, 2
      ), needed as materialized (
-       select n.id, coalesce(sum(-amount_of(m.quantity, m.stretch_mm)) filter (where m.component_id = n.component_id), 0)
-           / coalesce(n.cut_mm, 1) as used,
-         coalesce(sum(-amount_of(m.quantity, m.stretch_mm)) filter (where m.component_id <> n.component_id), 0)
-           / coalesce(n.cut_mm, 1) as swapped
+       select n.id, coalesce(-sum(amount_of(m.quantity, m.stretch_mm))
+           filter (where m.component_id = n.component_id), 0) / coalesce(n.cut_mm, 1) as used,
+         coalesce(-sum(amount_of(m.quantity, m.stretch_mm))
+           filter (where m.component_id <> n.component_id), 0) / coalesce(n.cut_mm, 1) as swapped
        from run_needs n left join movements m on m.need_id = n.id group by n.id
      )
      select coalesce(m.component_id, b.component_id) as component, coalesce(m.sum, 0)::float8 as ledger,

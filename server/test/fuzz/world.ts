@@ -248,7 +248,8 @@ const NEVER: Record<string, string> = {
      and not exists (select from packed_boxes k where k.run_id = u.id)`,
   "order lines of which boxes speak for more than is to come": `select from order_lines l where l.spoken_for >
      greatest(l.quantity - l.received, 0)`,
-  "entries without a movement": `select from entries e where not exists (select from movements m where m.entry_id = e.id)`,
+  "entries without a movement": `select from entries e
+     where not exists (select from movements m where m.entry_id = e.id)`,
   "entries that are reversed twice": `select reverses from entries where reverses is not null group by 1
      having count(*) > 1`,
   "values left where nothing is": `select from component_totals where on_hand = 0 and value <> 0`,

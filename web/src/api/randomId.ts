@@ -1,6 +1,6 @@
 /**
- * Random ids (RFC 9562, version 4) where a browser makes none: it does so only under https or on the machine itself, and
- * a tablet in the workshop comes by a plain address.
+ * Random ids (RFC 9562, version 4) where a browser makes none: it does so only under https or on the machine itself,
+ * and a tablet in the workshop comes by a plain address.
  */
 if (typeof crypto.randomUUID !== "function") {
   crypto.randomUUID = () => {

@@ -78,7 +78,7 @@ function parse<T>(key: string): Kept<T> | null {
   }
 }
 
-/** Keys of drafts of something that this page may have: its own, then those whose page is gone, its own before first. */
+/** Keys of drafts of something that this page may have: its own, then those whose page is gone. */
 function keysFor(name: string): string[] {
   const before = typeof sessionStorage === "undefined" ? null : sessionStorage.getItem(BEFORE);
   const rank = (key: string) => {
@@ -91,7 +91,7 @@ function keysFor(name: string): string[] {
     .sort((a, b) => rank(a) - rank(b));
 }
 
-/** What this browser keeps of something for this page: its own draft, or one whose page is gone, which is its own now. */
+/** What this browser keeps of something: this page's own draft, or one whose page is gone, which is its own now. */
 export function readKept<T>(name: string): Kept<T> | null {
   for (const key of keysFor(name)) {
     const found = parse<T>(key);

@@ -1,5 +1,5 @@
 import type { BaseUnit } from "@jar-count/core/contract";
-import { readLength, sayTyped } from "@jar-count/core/units";
+import { exact, readLength, sayTyped } from "@jar-count/core/units";
 import { useId, useState, type InputHTMLAttributes } from "react";
 import { numberMarks, plainDigits, useSettings } from "../settings/index.ts";
 import { Fault } from "./controls.tsx";
@@ -120,7 +120,8 @@ export function LengthField({ mm, onChange, optional, zero, ...rest }: LengthPro
       return { fault: unit === "in" ? "Write a length such as 7 1/2 or 190mm." : "Write a length such as 6 or 1/4in." };
     if (n < 0 || (n === 0 && !zero)) return { fault: "A length is more than 0." };
     if (n > 100_000) return { fault: "A length is at most 100 m." };
-    return { value: n };
+    // As finely as lengths are kept: a 64th of an inch lies between two steps.
+    return { value: exact(n) };
   };
   const rounded = mm !== null && say(mm).startsWith("~");
   const title = rounded

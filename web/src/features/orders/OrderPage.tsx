@@ -1,4 +1,4 @@
-import { exact } from "@jar-count/core/units";
+import { exact, inSteps } from "@jar-count/core/units";
 import { amountOfPacks, orderText } from "@jar-count/core/buy";
 import { priceOfPacks } from "@jar-count/core/cost";
 import { addressOf, type Component, Order, OrderInput } from "@jar-count/core/contract";
@@ -164,7 +164,7 @@ function OrderOf({
     const offer = byId.get(line.component)?.offers.find((o) => o.pack === line.pack);
     const unit = byId.get(line.component)?.baseUnit;
     const quantity = (line.quantity / line.packs) * packs;
-    set("quantity", unit === "piece" ? Math.round(quantity) : exact(quantity));
+    set("quantity", unit === "piece" ? Math.round(quantity) : inSteps(quantity, unit ?? "mm"));
     set("packs", packs);
     if (offer) set("price", priceOfPacks(offer, packs, doc.currency));
   };

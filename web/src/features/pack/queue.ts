@@ -142,7 +142,7 @@ export function sendAll(): Promise<void> {
     try {
       while (asked) {
         asked = false;
-        // Where a browser has no such locks (an address without https), a tap that two tabs send counts once by its key.
+        // Where a browser has no such locks (without https), a tap that two tabs send counts once by its key.
         const locks = (navigator as { locks?: LockManager }).locks;
         if (locks) await locks.request(LOCK, sendWaiting);
         else await sendWaiting();

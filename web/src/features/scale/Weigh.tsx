@@ -1,4 +1,4 @@
-import { exact } from "@jar-count/core/units";
+import { inSteps } from "@jar-count/core/units";
 import type { Balance, Component } from "@jar-count/core/contract";
 import {
   countByWeight,
@@ -80,7 +80,7 @@ export function Weigh({
       ? null
       : {
           count: count!,
-          quantity: inGrams ? exact(net) : count!.n,
+          quantity: inGrams ? inSteps(net, "g") : count!.n,
           u: inGrams ? d / Math.sqrt(6) : count!.u,
           entered: `weighed ${gross.map((g) => sayNumber(g, 3)).join(", ")} g less ${sayNumber(tare ?? 0, 3)} g${by}`,
           tareG: tare ?? 0,
