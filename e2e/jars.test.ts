@@ -76,7 +76,7 @@ test("a jar is counted on the simulated scale, with its ±, what dominates it, a
 test("a delivery by CSV with two bad lines: refused with why, mended, sent again", async ({ page }) => {
   await page.goto("/tables/deliveries");
   const table =
-    "Item;Qty;Paid;Location\nR08-HONE;50;4.10;B\nR08-NONE;50;4.10;B\nB04-PRUS;many;6.00;B\nS11-CELA;25;3,60;A\n";
+    "Item;Qty;Paid;Location\nR08-HONE;50;4.10;B\nR08-NONE;50;4.10;B\nB04-PRUS;many;6.00;B\nS11-CELA;25;3.60;A\n";
   await page
     .getByLabel("Table file")
     .setInputFiles({ name: "delivery.csv", mimeType: "text/csv", buffer: Buffer.from(table) });

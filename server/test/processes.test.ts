@@ -223,7 +223,7 @@ test("more connections than anybody needs are closed at once, and who is connect
 });
 
 describe("the start script", () => {
-  test("brings database and server up again where they ended by themselves, with what was saved; stops cleanly", async () => {
+  test("brings database and server up again where they ended by themselves, and stops cleanly", async () => {
     const data = folder();
     chmodSync(data, 0o755); // the postgres user must get in
     const script = keep(

@@ -248,7 +248,7 @@ describe("a draft", () => {
     expect(draft(server.send, server.version, server.doc).getState().doc.name).toBe("Theirs");
     expect(keptDrafts("design")).toEqual([]);
   });
-  test("a draft of a tab that ended without a word is taken up when it was silent for long; so is one of no tab", () => {
+  test("a draft of a tab that ended without a word is taken up after a long silence; so is one of no tab", () => {
     open("one");
     draft()
       .getState()

@@ -69,7 +69,7 @@ export async function backUp(keeper: Keeper, reason: Reason): Promise<string> {
 
 /** Codes of the machine for a disk or a share of it that is full, and for one that takes nothing (errno(3)). */
 const FULL = ["ENOSPC", "EDQUOT"];
-const CLOSED = ["EACCES", "EPERM", "EROFS", "ENOENT", "EIO"];
+const CLOSED = ["EACCES", "EPERM", "EROFS", "ENOENT", "ENOTDIR", "EIO"];
 
 function sayFault(error: unknown): string {
   const { code = "", message, more } = error as Error & { code?: string; more?: { errors?: { detail: string }[] } };

@@ -192,10 +192,13 @@ function Sent() {
   const last = useQueue((q) => q.last);
   const person = useSettings((s) => s.person);
   const unkept = useQueue((q) => q.unkept.size);
+  const looked = useQueue((q) => q.looked);
   const lost = !online || away;
   const words =
     waiting === 0
-      ? null
+      ? looked
+        ? null
+        : "Looking for taps that wait …"
       : lost
         ? `${waiting === 1 ? "One tap waits" : `${waiting} taps wait`} for a connection: ${
             unkept > 0 ? "this browser has no room to keep it, so leave this page open." : "kept here, sent once."

@@ -38,6 +38,8 @@ export interface RefusedTap extends Tap {
 }
 
 interface Queue {
+  /** Whether it is known by now what this browser keeps. */
+  looked: boolean;
   waiting: Tap[];
   refused: RefusedTap[];
   /** Whether the last one got no answer. */
@@ -60,6 +62,7 @@ const newTap = (box: string, person: string | null, meant: Meant): Tap => ({
 
 /** Taps in the order in which they were made, kept in this browser until the server has them, for all of its tabs. */
 export const useQueue = create<Queue>()((_set, get) => ({
+  looked: false,
   waiting: [],
   refused: [],
   away: false,
@@ -100,6 +103,7 @@ async function look(): Promise<void> {
   const here = (list: readonly Tap[]) => list.filter((t) => unkept.has(t.key));
   const isRefused = (t: Tap | RefusedTap): t is RefusedTap => "refusal" in t;
   useQueue.setState({
+    looked: true,
     waiting: byOrder([...kept.filter((t) => !isRefused(t)), ...here(waiting)]),
     refused: byOrder([...kept.filter(isRefused), ...(here(refused) as RefusedTap[])]),
   });

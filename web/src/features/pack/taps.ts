@@ -17,7 +17,11 @@ export async function keepTap(tap: Tap | RefusedTap): Promise<boolean> {
 }
 
 export async function dropTap(key: string): Promise<void> {
-  await del(key, taps()).catch(() => {});
+  try {
+    await del(key, taps());
+  } catch {
+    // Sent again at most, and then it counts once.
+  }
 }
 
 /** Every tap that is kept in this browser, in the order in which they were made, whichever tab made them. */
