@@ -3,7 +3,6 @@ import { mkdtempSync, readdirSync, rmSync, symlinkSync } from "node:fs";
 import { request } from "node:http";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { gzipSync } from "node:zlib";
 import {
   type BuyList,
   codeKey,
@@ -150,7 +149,6 @@ describe("B: what others made", () => {
     expect(sold.body.detail).toMatch(/sends too much/);
     await say({ shop: "" });
     expect((await server.send("GET", "/api/health")).status).toBe(200);
-    expect(gzipSync(Buffer.alloc(1_000_000)).length).toBeLessThan(2000); // what such a bomb costs whoever sends it
   });
 });
 
