@@ -6,9 +6,9 @@ import { TooBusy, TooHeavy } from "../queue/index.ts";
 
 /**
  * PostgreSQL's codes (its manual, appendix A): a lock that was not given, a statement that took too long, a transaction
- * in which nothing happened.
+ * in which nothing happened, and one that stood in another's way however often it was tried.
  */
-const BUSY = ["55P03", "57014", "25P03"];
+const BUSY = ["55P03", "57014", "25P03", "40P01", "40001"];
 /** A full disk, and the database's other means that ran out. */
 const DISK_FULL = /^53(100)?/;
 /** A number too large for a column, or a text that can't be kept. */

@@ -73,8 +73,9 @@ export async function writeAllComponents(db: Session): Promise<string> {
 
 /** Keeps components as they are while a table is judged by them; others may still read. */
 export async function lockComponents(db: Session): Promise<void> {
-  await db.query(`lock table components in share row exclusive mode`);
+  // In the order of everybody who changes one: its totals, then the table.
   await db.query(`select lock_totals(array(select id from components))`);
+  await db.query(`lock table components in share row exclusive mode`);
 }
 
 /** Those that changed in or after a transaction that an earlier list named: so many by their ids, after one of them. */
