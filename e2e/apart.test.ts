@@ -114,11 +114,11 @@ test("numbers that can be read in two ways are asked about before a line is look
   await expect(page.getByRole("alert")).toContainText("can be read in two ways");
   await expect(page.getByTestId("preview")).toBeHidden();
   expect(await faults(page)).toEqual([]);
-  await page.getByLabel("Before the decimals stands").selectOption({ label: "a comma: 1.250,5" });
+  await page.getByLabel("Decimal mark").selectOption({ label: "a comma: 1.250,5" });
   await expect(page.getByTestId("preview")).toBeVisible();
   // Where it can be known, it is told and nobody is asked.
   await put('code,quantity\nS11-HONEY,"0,125"\n');
-  await expect(page.getByLabel("Before the decimals stands")).toHaveValue(",");
+  await expect(page.getByLabel("Decimal mark")).toHaveValue(",");
   await put(`code,quantity\n${"S11-HONEY,1\n".repeat(50_001)}`);
   await expect(page.getByRole("status")).toContainText("at most 50,000 are taken at a time");
 });

@@ -426,7 +426,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
 function Decimals({ mark, onSay }: { mark: DecimalMark | null; onSay: (mark: DecimalMark) => void }) {
   return (
     <div className="pt-3">
-      <Labelled label={<strong className="font-semibold text-ink">Before the decimals stands</strong>}>
+      <Labelled label={<strong className="font-semibold text-ink">Decimal mark</strong>}>
         <select
           className="field max-w-60"
           value={mark ?? ""}
@@ -441,7 +441,7 @@ function Decimals({ mark, onSay }: { mark: DecimalMark | null; onSay: (mark: Dec
       {mark === null && (
         <p role="alert" id="which-decimals" className="pt-1 font-medium">
           <Diamond className="text-low" /> The numbers of this file can be read in two ways: 1,250 is a thousand, or a
-          little more than one. Say which mark stands before the decimals; then the lines are looked at.
+          little more than one. Choose the decimal mark; then the lines are looked at.
         </p>
       )}
     </div>

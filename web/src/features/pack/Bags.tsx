@@ -298,13 +298,13 @@ function BagRow({ item, tick, packing, variant, over }: RowProps) {
               <Button
                 key={t.entry}
                 look="quiet"
-                className="h-11!"
+                className="h-auto! min-h-11 w-full justify-start text-left whitespace-normal"
                 onClick={() => {
                   setOpen(false);
                   tap(packing.box, person, { does: "undo", entry: t.entry });
                 }}
               >
-                <Undo2 size={16} aria-hidden /> Take back: {sayNumber(t.quantity, 2)} × {t.note}
+                <Undo2 size={16} className="shrink-0" aria-hidden /> Take back: {sayNumber(t.quantity, 2)} × {t.note}
               </Button>
             ))}
         </div>
