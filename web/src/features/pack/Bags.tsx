@@ -298,7 +298,7 @@ function BagRow({ item, tick, packing, variant, over }: RowProps) {
               <Button
                 key={t.entry}
                 look="quiet"
-                className="h-auto! min-h-11 w-full justify-start text-left whitespace-normal"
+                className="h-auto! min-h-11 w-full justify-start! text-left whitespace-normal!"
                 onClick={() => {
                   setOpen(false);
                   tap(packing.box, person, { does: "undo", entry: t.entry });
