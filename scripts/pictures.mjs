@@ -89,6 +89,7 @@ const PICTURES = [
     "light",
     async (page) => {
       const begin = page.getByRole("button", { name: "Try something", exact: true });
+      await begin.or(page.getByTestId("tried-Counted by weight")).first().waitFor();
       if (await begin.isVisible()) {
         await begin.click();
         await page.getByLabel("Change").selectOption("a price");
