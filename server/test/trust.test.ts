@@ -75,7 +75,7 @@ describe("A: heavy work", () => {
     version: 1,
     name: "D",
     key: [{ key: "A", name: "a", kind: "bead", alongMm: 6 }],
-    parts: Array.from({ length: 20 }, (_, i) => ({
+    parts: Array.from({ length: 6 }, (_, i) => ({
       ...{ id: `p${i}`, name: `P${i}`, makes: 1 },
       steps: Array.from({ length: 900 }, (_, j) => `${j + 1}A (2A 3A) x9`).join("\n"),
     })),
@@ -86,7 +86,10 @@ describe("A: heavy work", () => {
     await shop.stock(bead, "received", 100);
     const box = await shop.box(bead, 1, 5);
     // Every thread is busy, and others wait behind; some of those that wait are gone.
-    const busy = Array.from({ length: 4 }, () => server.send("POST", "/api/count", { design: DESIGN }));
+    let ended = 0;
+    const busy = Array.from({ length: 4 }, () =>
+      server.send("POST", "/api/count", { design: DESIGN }).finally(() => (ended += 1)),
+    );
     const left = Array.from({ length: 6 }, () => new AbortController());
     const gone = left.map((l) => fetch(`${server.url}/api/boxes/${box}/contents.pdf`, { signal: l.signal }));
     const plans = Array.from({ length: 12 }, () => server.send("GET", `/api/boxes/${box}/commit`));
@@ -96,8 +99,9 @@ describe("A: heavy work", () => {
     const { work, reading } = server.databases;
     expect((await server.send("GET", "/api/health")).status).toBe(200);
     expect((await server.send("GET", `/api/components/${bead}`)).status).toBe(200);
-    expect(work.totalCount - work.idleCount).toBe(0);
-    expect([work.waitingCount, reading.waitingCount]).toEqual([0, 0]);
+    const held = () => [work.totalCount - work.idleCount, work.waitingCount, reading.waitingCount];
+    await expect.poll(held, { interval: 1 }).toEqual([0, 0, 0]); // who has not come to the threads yet reads still
+    expect(ended).toBeLessThan(busy.length);
     expect((await Promise.all(busy)).map((b) => b.status)).toEqual([200, 200, 200, 200]);
     expect((await Promise.all(plans)).map((p) => p.status)).toEqual(plans.map(() => 200));
     for (const path of ["cost", "contents.pdf"]) {
