@@ -1,3 +1,4 @@
+import Big from "big.js";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import {
@@ -10,6 +11,12 @@ import {
   sayLength,
   sayRun,
   sayTyped,
+  exact,
+  inEqualParts,
+  MOST_IN_ALL,
+  timesInto,
+  timesToCover,
+  upInSteps,
 } from "../src/units/index.ts";
 
 describe("lengths as people write them", () => {
@@ -144,5 +151,59 @@ describe("lengths in the unit that was chosen", () => {
     const said = "A cut of 1,016.5\u00a0mm of A is shorter than 8 mm rounds.";
     expect(inUnit(said, "mm")).toBe(said);
     expect(inUnit(said, "in")).toBe("A cut of ~40 in of A is shorter than 8 mm rounds.");
+  });
+});
+
+describe("amounts on their steps, held against decimal arithmetic (big.js)", () => {
+  /** A length of whole ten-thousandths of a millimetre, from 0.1 mm on, as its digits. */
+  const length = (most: number) =>
+    fc.integer({ min: 1000, max: most * 10_000 }).map((steps) => new Big(steps).div(10_000).toFixed(4));
+
+  test("a sum, a difference and a product are what decimal arithmetic has", () => {
+    fc.assert(
+      fc.property(length(1e6), length(1e6), fc.integer({ min: 1, max: 50_000 }), (a, b, n) => {
+        expect(exact(Number(a) + Number(b))).toBe(new Big(a).plus(b).toNumber());
+        expect(exact(Number(a) - Number(b))).toBe(new Big(a).minus(b).toNumber());
+        expect(exact(Number(a) * n)).toBe(new Big(a).times(n).toNumber());
+      }),
+    );
+    expect(exact(MOST_IN_ALL - 0.0001)).toBe(new Big(MOST_IN_ALL).minus("0.0001").toNumber());
+  });
+  test("a length goes into another as often as it does by decimal arithmetic, and covers it upwards", () => {
+    fc.assert(
+      fc.property(length(1e6), length(1e4), (long, short) => {
+        const times = new Big(long).div(short);
+        expect(timesInto(Number(long), Number(short))).toBe(times.round(0, Big.roundDown).toNumber());
+        const cover = timesToCover(Number(long), Number(short));
+        expect(new Big(short).times(cover).gte(long)).toBe(true);
+        expect(new Big(short).times(cover - 1).lt(long)).toBe(true);
+      }),
+    );
+  });
+  test("upwards is never less, and never a whole step more", () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 1e6, noNaN: true }), (n) => {
+        const up = new Big(upInSteps(n, "mm")).minus(n).toNumber();
+        expect(up).toBeGreaterThan(-1e-9);
+        expect(up).toBeLessThan(0.0001 + 1e-9);
+      }),
+    );
+    expect(upInSteps(0.1 + 0.2, "g")).toBe(0.3);
+  });
+  test("equal parts are together what was parted, however many, and differ by one step", () => {
+    fc.assert(
+      fc.property(length(1e6), fc.integer({ min: 1, max: 5000 }), (n, parts) => {
+        const found = inEqualParts(Number(n), parts);
+        const sum = found.reduce((s, p) => s.plus(new Big(p.each).times(p.count)), new Big(0));
+        expect(sum.toFixed(4)).toBe(n);
+        expect(found.reduce((s, p) => s + p.count, 0)).toBe(parts);
+        const sizes = found.map((p) => p.each);
+        expect(exact(Math.max(...sizes) - Math.min(...sizes))).toBeLessThanOrEqual(0.0001);
+      }),
+    );
+    expect(inEqualParts(1000, 3)).toEqual([
+      { each: 333.3333, count: 2 },
+      { each: 333.3334, count: 1 },
+    ]);
   });
 });

@@ -291,6 +291,16 @@ describe("D: lengths and grams, exactly", () => {
     expect(component).toMatchObject({ onHand: 1000, onTheWay: 0 });
     expect(balances.reduce((n, b) => n + b.quantity, 0)).toBe(3);
     await right();
+
+    const many = await shop.component({ kind: "stringing", baseUnit: "mm" });
+    const coils = await shop.order(many, 1_000_000, null, { packs: 1500 });
+    expect((await shop.receive(coils, 1_000_000)).status).toBe(201);
+    const each = (await shop.jar(many)).balances.map(({ stretchMm, quantity }) => ({ stretchMm, quantity }));
+    expect(each.sort((a, b) => a.stretchMm! - b.stretchMm!)).toEqual([
+      { stretchMm: 666.6666, quantity: 500 },
+      { stretchMm: 666.6667, quantity: 1000 },
+    ]);
+    await right();
   });
 });
 

@@ -178,10 +178,10 @@ export function unfitFor(
 ): string | null {
   if (baseUnit === "mm" && !(stretchMm > 0)) return `${name} is kept by length: say how long each piece is.`;
   if (baseUnit !== "mm" && stretchMm > 0) return `${name} is not kept by length: leave the length of a piece out.`;
-  if (baseUnit !== "g" && !Number.isInteger(exact(n))) {
+  if (baseUnit !== "g" && !(Number.isInteger(exact(n)) && isInSteps(n, "mm"))) {
     return `${name} is kept in ${stretchMm > 0 ? "pieces of a length" : "pieces"}: write a whole number.`;
   }
-  if (!isInSteps(n, baseUnit === "g" ? "g" : "mm")) return `${name} is kept to a thousandth of a gram: write no more.`;
+  if (baseUnit === "g" && !isInSteps(n, "g")) return `${name} is kept to a thousandth of a gram: write no more.`;
   return null;
 }
 

@@ -16,6 +16,7 @@ export {
   COVERAGE_95,
   exact,
   expanded,
+  inEqualParts,
   inSteps,
   isInSteps,
   MOST_IN_ALL,

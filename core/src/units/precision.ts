@@ -4,7 +4,7 @@
  * products of such numbers are brought back onto the steps only to shed the dust of binary floats.
  */
 const STEPS = { piece: 1000, g: 1000, mm: 10_000 };
-const FINEST = 10_000;
+const FINEST = STEPS.mm;
 
 /**
  * The most of anything that there can be in all: fifteen digits with four behind the point, which a binary float holds
@@ -36,6 +36,21 @@ export const timesInto = (long: number, short: number): number =>
 /** How many of a length come to at least another one, exactly. */
 export const timesToCover = (long: number, short: number): number =>
   Math.ceil(Math.round(long * FINEST) / Math.round(short * FINEST));
+
+/**
+ * An amount in so many equal parts: those that do not go up evenly differ by one step, a ten-thousandth, and together
+ * they are the amount.
+ * @param parts a whole number of at least 1
+ */
+export function inEqualParts(n: number, parts: number): { each: number; count: number }[] {
+  const steps = Math.round(n * FINEST);
+  const least = Math.floor(steps / parts);
+  const longer = steps - least * parts;
+  return [
+    { each: least / FINEST, count: parts - longer },
+    { each: (least + 1) / FINEST, count: longer },
+  ].filter(({ count }) => count > 0);
+}
 
 /** Coverage factor of a 95 % interval for a normal distribution (JCGM 100:2008, table G.1). */
 export const COVERAGE_95 = 1.96;

@@ -3,7 +3,7 @@ import { convert } from "@jar-count/core/component";
 import type { Component, Delivery, Order, SaveOrder } from "@jar-count/core/contract";
 import { coinPlaces } from "@jar-count/core/cost";
 import { type Move, shareCharge, unfitFor } from "@jar-count/core/stock";
-import { exact, timesInto } from "@jar-count/core/units";
+import { exact, inEqualParts, timesInto } from "@jar-count/core/units";
 import Big from "big.js";
 import type { z } from "zod";
 import { notFound, Refusal, stale, wrongAt } from "../refusal/index.ts";
@@ -237,11 +237,5 @@ function piecesOf({ quantity, of }: DeliveredLine, { baseUnit }: Component): { p
   if (packs < 1 || Math.abs((packs * of.quantity) / of.packs - quantity) > SAME_MM) {
     return [{ pieces: 1, stretchMm: exact(quantity) }];
   }
-  // Packs that do not go up evenly differ by a ten-thousandth.
-  const shares = shareCharge(String(exact(quantity)), new Array<number>(packs > 1000 ? 1 : packs).fill(1), 4).map(
-    Number,
-  );
-  const counts = new Map<number, number>();
-  for (const mm of shares) counts.set(mm, (counts.get(mm) ?? 0) + 1);
-  return [...counts].map(([stretchMm, pieces]) => ({ pieces, stretchMm }));
+  return inEqualParts(quantity, packs).map(({ each, count }) => ({ pieces: count, stretchMm: each }));
 }
