@@ -22,6 +22,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
 import { writeWhole } from "../src/backup/folder.ts";
 import type { Keeper } from "../src/backup/index.ts";
 import { addJob, doJobs } from "../src/jobs/jobs.ts";
+import { emptyWorkshop, keepOthersFromWriting } from "../src/store/archive.ts";
 import { noteCare } from "../src/store/care.ts";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { MIGRATIONS, startServer, type TestServer } from "./harness.ts";
@@ -537,6 +538,29 @@ describe("I: an archive beside writers", () => {
     expect([...codes.keys()].filter((c) => !["done", "restoring", "not-found", "busy"].includes(c))).toEqual([]);
     expect(Buffer.from(await (await fetch(`${here.url}/api/archive`)).arrayBuffer()).equals(zip)).toBe(true);
     await other.server.stop();
+    await here.stop();
+  });
+
+  test("who reads several tables is let go on while they are emptied", async () => {
+    const here = await startServer({ demo: true });
+    const [reader, owner] = [await here.owner.connect(), await here.owner.connect()];
+    await owner.query("begin");
+    await keepOthersFromWriting(owner);
+    await reader.query("begin");
+    await reader.query("select from component_totals"); // emptied late, and held now
+    const emptying = emptyWorkshop(owner);
+    await expect
+      .poll(async () => (await here.owner.query("select from pg_locks where not granted")).rowCount, {
+        timeout: 10_000,
+      })
+      .toBeGreaterThan(0);
+    await reader.query("select from sales, boxes"); // emptied before it
+    await reader.query("commit");
+    await emptying;
+    expect((await owner.query("select from components")).rowCount).toBe(0);
+    await owner.query("rollback");
+    expect((await here.owner.query("select from components")).rowCount).toBeGreaterThan(0);
+    for (const session of [reader, owner]) session.release();
     await here.stop();
   });
 

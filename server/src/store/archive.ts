@@ -93,6 +93,7 @@ export async function lockWorkshop(db: Session): Promise<void> {
 
 /** What an archive fills: everything but what the machine itself remembers (care, backups, restores, heartbeat). */
 const FILLED = [
+  "requests", // first: whoever writes looks there before anything else
   "sales",
   "what_ifs",
   "box_overrules",
@@ -130,24 +131,50 @@ const FILLED = [
   "places",
   "suppliers",
   "people",
-  "requests",
 ];
 const APPENDED = ["movements", "entries"];
 
-/** How long whoever writes just then may take to be done. */
-const WRITERS_WAIT = "60s";
+/** How long whoever writes or reads just then may take to be done, ms. */
+const OTHERS_WAIT = 60_000;
 
 /**
  * Keeps everybody else from writing anything until the transaction at hand is over: the one switch that every write
  * looks at (migration 0012). Who is writing is waited for; who begins is told at once.
  */
 export async function keepOthersFromWriting(owner: Session): Promise<void> {
-  await owner.query(`set local lock_timeout = '${WRITERS_WAIT}'`);
+  await owner.query(`set local lock_timeout = ${OTHERS_WAIT}`);
   await owner.query(`select pg_advisory_xact_lock(restoring_lock())`);
+}
+
+/** How long to hold some tables while another is waited for: less than the second after which a deadlock is looked for. */
+const TABLES_WAIT = "500ms";
+/** PostgreSQL's codes for a lock that was not had in time, and for a deadlock. */
+const NOT_LOCKED = ["55P03", "40P01"];
+
+/**
+ * Locks every table at hand, all of them or none at a time: who reads several, and waits for one that is held here
+ * while it holds another, is let go on.
+ * @param ms how long to try
+ */
+async function lockEverything(owner: Session, ms: number): Promise<void> {
+  for (const until = Date.now() + ms; ;) {
+    await owner.query("savepoint tables");
+    try {
+      await owner.query(`set local lock_timeout = '${TABLES_WAIT}'`);
+      await owner.query(`lock table ${[...FILLED, "workshop", "money"].join(", ")} in access exclusive mode`);
+      await owner.query("release savepoint tables");
+      return void (await owner.query(`set local lock_timeout = ${OTHERS_WAIT}`));
+    } catch (error) {
+      if (!NOT_LOCKED.includes((error as { code?: string }).code ?? "") || Date.now() > until) throw error;
+      await owner.query("rollback to savepoint tables");
+      await new Promise((next) => setTimeout(next, Math.random() * 100));
+    }
+  }
 }
 
 /** Takes everything out, for another workshop to come in its place: the owner's alone, and in a transaction. */
 export async function emptyWorkshop(owner: Session): Promise<void> {
+  await lockEverything(owner, OTHERS_WAIT);
   for (const table of APPENDED) await owner.query(`alter table ${table} disable trigger ${table}_append_only`);
   await owner.query(`truncate ${FILLED.join(", ")}`);
   for (const table of APPENDED) await owner.query(`alter table ${table} enable trigger ${table}_append_only`);
