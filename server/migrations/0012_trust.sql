@@ -89,28 +89,35 @@ begin
   end if;
   -- Also says that the component changed, to those who read only what did.
   update component_totals set component_id = component_id where component_id = new.id;
-  if new.base_unit <> old.base_unit and unit_stands(new.id) then
+  if new.base_unit <> old.base_unit and exists (select from written_in_unit(new.id)) then
     raise exception 'something is written in %', old.base_unit
       using errcode = 'check_violation', constraint = 'base_unit_fixed';
   end if;
   return null;
 end $$;
-create function unit_stands(component uuid) returns boolean language sql stable security definer
+-- What is written in a component's unit, in words; nothing where the unit may still change.
+create function written_in_unit(component uuid) returns setof text language sql stable security definer
 set search_path = public, pg_temp as $$
-  select (select moved from component_totals where component_id = component)
-    or exists (select from order_lines where component_id = component)
-    or exists (select from reservations where component_id = component)
-    or exists (select from run_needs where component_id = component)
-    or exists (select from stocktake_lines where component_id = component)
-    or exists (select from box_contents where component_id = component)
+  select what from (values
+    (1, 'stock has moved', (select moved from component_totals where component_id = component)),
+    (2, 'it is on an order', exists (select from order_lines where component_id = component)),
+    (3, 'some of it is reserved', exists (select from reservations where component_id = component)),
+    (4, 'a committed box needs it', exists (select from run_needs where component_id = component)),
+    (5, 'it was counted on a stocktake', exists (select from stocktake_lines where component_id = component)),
+    (6, 'it lies beside the designs of a box', exists (select from box_contents where component_id = component))
+  ) x(nr, what, holds) where holds order by nr
 $$;
 
 -- The home currency stands from the first order, delivery, sale or commitment: what is written is written in it.
+create function money_is_written() returns boolean language sql stable security definer
+set search_path = public, pg_temp as $$
+  select exists (select from orders) or exists (select from movements where cost is not null)
+    or exists (select from sales) or exists (select from run_bills)
+$$;
 create function currency_stands() returns trigger language plpgsql security definer
 set search_path = public, pg_temp as $$
 begin
-  if new.currency <> old.currency and (exists (select from orders) or exists (select from movements where cost is not null)
-      or exists (select from sales) or exists (select from run_bills)) then
+  if new.currency <> old.currency and money_is_written() then
     raise exception 'money is written in %', old.currency
       using errcode = 'check_violation', constraint = 'currency_fixed';
   end if;

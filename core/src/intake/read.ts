@@ -15,20 +15,21 @@ const bare = (text: string) => text.trim().replace(/(?<=\d)[\s'’](?=\d{3}(\D|$
 
 /** A number by the mark of its table; null for what is no number. */
 export function numberOf(text: string, mark: DecimalMark): number | null {
-  const plain = bare(text);
-  if (!WRITTEN[mark].test(plain)) return null;
-  return Number(plain.replaceAll(mark === "." ? "," : ".", "").replace(",", "."));
+  const plain = plainOf(bare(text), mark);
+  return plain === null ? null : Number(plain);
 }
+
+/** Digits by a mark as a program writes them: no thousands apart, a point before the decimals; null for none. */
+const plainOf = (digits: string, mark: DecimalMark): string | null =>
+  WRITTEN[mark].test(digits) ? digits.replaceAll(mark === "." ? "," : ".", "").replace(",", ".") : null;
 
 /** A sign of money, or its letters, before or behind an amount. */
 const MONEY = /^(?:\p{Sc}|[A-Z]{3})?\s*(\d[\d.,\s'’]*?)\s*(?:\p{Sc}|[A-Z]{3})?$/u;
 
 /** An amount without its sign or its thousands, as decimal text; undefined for what is none. */
 export function moneyOf(text: string, mark: DecimalMark): string | undefined {
-  const digits = bare(MONEY.exec(text.trim())?.[1] ?? "");
-  if (!WRITTEN[mark].test(digits)) return undefined;
-  const plain = digits.replaceAll(mark === "." ? "," : ".", "").replace(",", ".");
-  return /^\d{1,9}(\.\d{1,4})?$/.test(plain) ? plain : undefined;
+  const plain = plainOf(bare(MONEY.exec(text.trim())?.[1] ?? ""), mark);
+  return plain !== null && /^\d{1,9}(\.\d{1,4})?$/.test(plain) ? plain : undefined;
 }
 
 /** Which marks a number can have been written with: both where nobody can tell (`1,250`), none for no number. */

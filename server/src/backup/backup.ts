@@ -62,7 +62,8 @@ export async function backUp(keeper: Keeper, reason: Reason): Promise<string> {
     await noteCare(keeper.owner, "backup", { fault: null });
     return written.file;
   } catch (error) {
-    await noteCare(keeper.owner, "backup", { fault: sayFault(error) });
+    const noted = noteCare(keeper.owner, "backup", { fault: sayFault(error) });
+    await noted.catch((e: Error) => console.error(e.message)); // the database may be what failed
     throw error;
   }
 }

@@ -5,11 +5,14 @@ import { beyondTable, MOST_DEPTH, sizeOfJson } from "../limits/index.ts";
 const MOST_BYTES = { rates: 2_000_000, sales: 20_000_000 };
 const MOST_VALUES = 50_000;
 
+/** Why there is no answer yet. */
+export const LATE = "takes too long to answer";
+
 /** What came of asking somebody outside: what they sent, or why it can't be used, in words. */
 export type Asked<T> = T | { fault: string };
 
-/** A page of somebody else's, as text; or why there is none. */
-type Page = { status: number; type: string; bytes: Uint8Array } | { away: "late" | "out of reach" | "too large" };
+/** A page of somebody else's; or why there is none, in words that follow who it is. */
+type Page = { status: number; type: string; bytes: Uint8Array } | { away: string };
 
 /** Fetches bytes, of which no more than so many are ever held, however they were packed. */
 async function fetchBytes(address: string, init: RequestInit, ms: number, most: number): Promise<Page> {
@@ -20,9 +23,9 @@ async function fetchBytes(address: string, init: RequestInit, ms: number, most: 
     let many = 0;
     for await (const part of (answer.body ?? []) as AsyncIterable<Uint8Array>) {
       many += part.length;
-      if (many > most) return { away: "too large" };
+      if (many > most) return { away: "sends too much" };
       parts.push(part);
-      if (over.aborted) return { away: "late" };
+      if (over.aborted) return { away: LATE };
     }
     return {
       status: answer.status,
@@ -30,17 +33,14 @@ async function fetchBytes(address: string, init: RequestInit, ms: number, most: 
       bytes: Buffer.concat(parts),
     };
   } catch {
-    return { away: over.aborted ? "late" : "out of reach" };
+    return { away: over.aborted ? LATE : "can't be reached" };
   }
 }
 
 /** Asks a carrier for its rates, all told within `ms`. */
 export async function askCarrier(address: string, currency: string, ms: number): Promise<Asked<{ bands: Band[] }>> {
   const page = await fetchBytes(`${address}/rates?currency=${currency}`, {}, ms, MOST_BYTES.rates);
-  if ("away" in page) {
-    const why = { late: "takes too long to answer", "out of reach": "can't be reached", "too large": "sends too much" };
-    return { fault: `The carrier ${why[page.away]}.` };
-  }
+  if ("away" in page) return { fault: `The carrier ${page.away}.` };
   if (page.status !== 200) return { fault: `The carrier is closed just now (${page.status}).` };
   const size = sizeOfJson(page.bytes);
   const found =
@@ -68,10 +68,7 @@ export async function askShop(address: string, body: string, ms: number): Promis
     ms,
     MOST_BYTES.sales,
   );
-  if ("away" in page) {
-    const why = { late: "takes too long to answer", "out of reach": "can't be reached", "too large": "sends too much" };
-    return { fault: `The shop ${why[page.away]}.` };
-  }
+  if ("away" in page) return { fault: `The shop ${page.away}.` };
   if (page.status !== 200 || !page.type.includes("csv")) {
     return { fault: `The shop is closed just now, or sends no table (${page.status}).` };
   }

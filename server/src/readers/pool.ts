@@ -5,7 +5,8 @@
 import { type ChildProcess, fork } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
-import { type Bounds, queueOf, TooHeavy, type Worker } from "../queue/index.ts";
+import { type Bounds, queueOf, TooBusy, TooHeavy, type Worker } from "../queue/index.ts";
+import { type Asked, LATE } from "./ask.ts";
 import type { Answer, Reading, ReadingName } from "./reader.ts";
 
 /** What reading may take: of the heap, and of the machine's memory in all, MB. */
@@ -106,6 +107,25 @@ const readers = queueOf(start, MOST);
  */
 export const inReader = <T>(ask: (reader: Reader) => Promise<T>, bounds: Bounds): Promise<T> =>
   readers.use(ask, bounds);
+
+/**
+ * Asks somebody outside, in such a process: one that never comes back is told of like who answers too late.
+ * @param who such as `shop`
+ * @param ms how long an answer may take
+ */
+export async function askOutside<T extends object>(
+  who: string,
+  ask: (reader: Reader) => Promise<Asked<T>>,
+  ms: number,
+  signal?: AbortSignal,
+): Promise<Asked<T>> {
+  try {
+    return await inReader(ask, { seconds: (2 * ms) / 1000, signal });
+  } catch (error) {
+    if (error instanceof TooHeavy || error instanceof TooBusy) return { fault: `The ${who} ${LATE}.` };
+    throw error;
+  }
+}
 
 /** Has a reader ready before the first thing comes. */
 export const warmReader = (): Promise<boolean> => inReader((reader) => reader.ready(), { seconds: 30 });

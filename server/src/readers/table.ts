@@ -52,8 +52,8 @@ export function readTable(kind: Intake, body: Uint8Array): { head: TableHead } |
   const known = decimal ?? markOfTable(kind, rows);
   if (known === null) {
     const detail =
-      "Its numbers can be read in two ways (1,250 is a thousand or a little more than one). Say what stands before " +
-      "the decimals: a point or a comma.";
+      "Its numbers can be read in two ways (1,250 is a thousand or a little more than one). Say its decimal " +
+      "mark: a point or a comma.";
     return { faults: [{ pointer: "/decimal", detail }] };
   }
   mark = known;

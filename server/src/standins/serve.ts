@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
 import type { AddressInfo } from "node:net";
-import { gzipSync } from "node:zlib";
+import { Readable } from "node:stream";
+import { createGzip } from "node:zlib";
 import { carrierRates, quote } from "./carrier.ts";
 import { type OnSale, shopCsv, shopSales } from "./shop.ts";
 
@@ -11,6 +12,12 @@ const MOST = 2_000_000;
 const MOODS = ["slow", "down", "endless", "packed"] as const;
 /** How much the packed answer unpacks to, bytes. */
 const PACKED = 400_000_000;
+
+/** Rows of a table, so many bytes of them, part by part. */
+function* rowsOf(bytes: number) {
+  const part = Buffer.alloc(1_000_000, "a,b\n");
+  for (let made = 0; made < bytes; made += part.length) yield part;
+}
 
 /** Goes on for as long as anybody listens. */
 function endless(response: ServerResponse, type: string) {
@@ -67,7 +74,7 @@ export async function serveStandIns(): Promise<{ url: string; server: Server }> 
     if (mood === "endless") return endless(response, who === "shop" ? "text/csv" : "application/json");
     if (mood === "packed") {
       response.writeHead(200, { "content-type": "text/csv", "content-encoding": "gzip" });
-      return void response.end(gzipSync(Buffer.alloc(PACKED, "a,b\n")));
+      return void Readable.from(rowsOf(PACKED)).pipe(createGzip()).pipe(response);
     }
     const answer = () => void say().catch(() => send(400, `{"error":"this can't be read"}`));
     if (mood === "slow") setTimeout(answer, 10_000).unref();

@@ -142,17 +142,7 @@ export async function findByCode(db: Session, code: string): Promise<string | un
 
 /** What is written in a component's unit, so that it can't change any more: words, none where it can. */
 export async function whatIsWritten(db: Session, id: string): Promise<string[]> {
-  const { rows } = await db.query<{ what: string }>(
-    `select what from (values
-       (1, 'stock has moved', (select moved from component_totals where component_id = $1)),
-       (2, 'it is on an order', exists (select from order_lines where component_id = $1)),
-       (3, 'some of it is reserved', exists (select from reservations where component_id = $1)),
-       (4, 'a committed box needs it', exists (select from run_needs where component_id = $1)),
-       (5, 'it was counted on a stocktake', exists (select from stocktake_lines where component_id = $1)),
-       (6, 'it lies beside the designs of a box', exists (select from box_contents where component_id = $1))
-     ) x(nr, what, holds) where holds order by nr`,
-    [id],
-  );
+  const { rows } = await db.query<{ what: string }>(`select what from written_in_unit($1) what`, [id]);
   return rows.map((r) => r.what);
 }
 

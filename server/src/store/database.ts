@@ -7,12 +7,7 @@ export type Session = pg.PoolClient | pg.Pool;
  * A server's connections, apart by what they are for, so that nothing that takes long keeps everybody from the rest.
  * `work` is for what writes, and for what reads much at once.
  */
-export interface Databases {
-  health: Database;
-  reading: Database;
-  packing: Database;
-  work: Database;
-}
+export type Databases = Record<"health" | "reading" | "packing" | "work", Database>;
 /** So many connections of each. */
 const CONNECTIONS: Record<keyof Databases, number> = { health: 1, reading: 5, packing: 4, work: 8 };
 
@@ -28,7 +23,7 @@ export function openDatabases(url: string, limits: Partial<typeof LIMITS> = {}):
 }
 
 export const closeDatabases = (all: Databases): Promise<unknown> =>
-  Promise.all(Object.values({ ...all } as Record<string, Database>).map((db) => db.end()));
+  Promise.all(Object.values(all).map((db) => db.end()));
 
 /** A pool of connections; `limits` in place of the usual ones, ms, for work that takes its time. */
 export function openDatabase(url: string, limits: Partial<typeof LIMITS> = {}, max = 10): Database {

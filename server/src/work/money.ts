@@ -17,9 +17,8 @@ import { takeRecord } from "../store/ids.ts";
 import { findBands, findMoney, putBands, putMoney } from "../store/money.ts";
 import { writeOnce } from "../store/requests.ts";
 import { findWorkshop } from "../store/workshop.ts";
-import { inReader } from "../readers/pool.ts";
+import { askOutside } from "../readers/pool.ts";
 import { inThread } from "../threads/pool.ts";
-import { TooBusy, TooHeavy } from "../queue/index.ts";
 import { readBox } from "./boxes.ts";
 
 /** Writes what costs and prices go by, if nobody changed it since. */
@@ -55,13 +54,8 @@ export async function readPostage(db: Database, standIns: string | null): Promis
   if (!address) return { bands: known?.bands ?? [], asOf: known?.asOf ?? null, fault: "No carrier is named yet." };
   const told = (fault: string): Postage => ({ bands: known?.bands ?? [], asOf: known?.asOf ?? null, fault });
   const { currency } = await findWorkshop(db);
-  const found = await inReader((reader) => reader.askCarrier(address.replace(/\/$/, ""), currency, PATIENCE), {
-    seconds: (2 * PATIENCE) / 1000,
-  }).catch((error: Error): { fault: string } => {
-    if (error instanceof TooHeavy || error instanceof TooBusy)
-      return { fault: "The carrier takes too long to answer." };
-    throw error;
-  });
+  const at = address.replace(/\/$/, "");
+  const found = await askOutside("carrier", (reader) => reader.askCarrier(at, currency, PATIENCE), PATIENCE);
   if ("fault" in found) return told(found.fault);
   const now = { asOf: `${new Date().toISOString().slice(0, 19)}Z`, bands: found.bands };
   const old = !known || Date.parse(now.asOf) - Date.parse(known.asOf) > 3_600_000;

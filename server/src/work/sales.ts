@@ -3,8 +3,7 @@ import { Refusal } from "../refusal/index.ts";
 import type { Session } from "../store/database.ts";
 import { findMoney } from "../store/money.ts";
 import { lastDay, lastTakenIn, listOnSale, listSoldMonths } from "../store/sales.ts";
-import { inReader } from "../readers/pool.ts";
-import { TooBusy, TooHeavy } from "../queue/index.ts";
+import { askOutside } from "../readers/pool.ts";
 import { today } from "./ahead.ts";
 
 /** What was sold of each box, the oldest first. */
@@ -37,13 +36,8 @@ export async function askShop(
   const body = JSON.stringify({ boxes: await listOnSale(db), until });
   const away = (why: string) =>
     new Refusal("out-of-reach", `${why} What was brought in before is still here; a file of sales can be brought in.`);
-  const found = await inReader((reader) => reader.askShop(address.replace(/\/$/, ""), body, PATIENCE), {
-    seconds: (2 * PATIENCE) / 1000,
-    signal,
-  }).catch((error: Error): { fault: string } => {
-    if (error instanceof TooHeavy || error instanceof TooBusy) return { fault: "The shop takes too long to answer." };
-    throw error;
-  });
+  const at = address.replace(/\/$/, "");
+  const found = await askOutside("shop", (reader) => reader.askShop(at, body, PATIENCE), PATIENCE, signal);
   if ("fault" in found) throw away(found.fault);
   return { name: `sales until ${until}.csv`, csv: found.csv };
 }

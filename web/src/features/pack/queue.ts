@@ -83,22 +83,26 @@ export const useQueue = create<Queue>()((_set, get) => ({
 const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("jar-count/packing");
 interface News {
   boxes: string[];
-  last: Queue["last"];
+  /** Where it changed. */
+  last?: Queue["last"];
 }
 function tell(news: News) {
   channel?.postMessage(news);
 }
 channel?.addEventListener("message", ({ data }: MessageEvent<News>) => {
-  if (data.last) useQueue.setState({ last: data.last });
+  if (data.last !== undefined) useQueue.setState({ last: data.last });
   void look();
   for (const box of data.boxes) void queryClient.invalidateQueries({ queryKey: packingQuery(box).queryKey });
 });
 
 const byOrder = <T extends Tap>(list: readonly T[]) => [...list].sort((a, b) => a.n - b.n);
 
+/** Taps that are over, by their keys: where the browser can't drop one, it is not sent again and again. */
+const over = new Set<string>();
+
 /** Shows what is kept, with what could not be. */
 async function look(): Promise<void> {
-  const kept = await keptTaps();
+  const kept = (await keptTaps()).filter((t) => !over.has(t.key));
   const { waiting, refused, unkept } = useQueue.getState();
   const here = (list: readonly Tap[]) => list.filter((t) => unkept.has(t.key));
   const isRefused = (t: Tap | RefusedTap): t is RefusedTap => "refusal" in t;
@@ -114,7 +118,7 @@ async function put(tap: Tap): Promise<void> {
   // Counts as not kept until it is: so no other tab's news takes it off the screen meanwhile.
   useQueue.setState((q) => ({ waiting: byOrder([...q.waiting, tap]), unkept: new Set([...q.unkept, tap.key]) }));
   if (await keepTap(tap)) keptNow(tap.key);
-  tell({ boxes: [], last: null });
+  tell({ boxes: [] });
   await sendAll();
 }
 
@@ -122,13 +126,14 @@ const keptNow = (key: string) =>
   useQueue.setState((q) => ({ unkept: new Set([...q.unkept].filter((k) => k !== key)) }));
 
 async function forget(key: string): Promise<void> {
+  over.add(key);
   useQueue.setState((q) => ({
     waiting: q.waiting.filter((t) => t.key !== key),
     refused: q.refused.filter((t) => t.key !== key),
   }));
   keptNow(key);
   await dropTap(key);
-  tell({ boxes: [], last: null });
+  tell({ boxes: [] });
 }
 
 const RETRY_MS = 2000;
@@ -160,7 +165,7 @@ export function sendAll(): Promise<void> {
 
 async function sendWaiting(): Promise<void> {
   const touched = new Set<string>();
-  let last: Queue["last"] = null;
+  const news: News = { boxes: [] };
   try {
     // Looked at anew each time: other tabs' taps stand among them, in the order in which they were made.
     for (;;) {
@@ -169,9 +174,9 @@ async function sendWaiting(): Promise<void> {
       if (!tap) return;
       try {
         const entry = await send(tap);
-        if (entry !== null) last = { box: tap.box, entry, words: wordsOf(tap.meant) };
-        else if (tap.meant.does === "undo") last = null;
-        useQueue.setState({ away: false, ...(entry !== null || tap.meant.does === "undo" ? { last } : {}) });
+        if (entry !== null) news.last = { box: tap.box, entry, words: wordsOf(tap.meant) };
+        else if (tap.meant.does === "undo") news.last = null;
+        useQueue.setState({ away: false, ...(news.last === undefined ? {} : { last: news.last }) });
         await forget(tap.key);
       } catch (error) {
         if (!(error instanceof Refused)) {
@@ -184,7 +189,7 @@ async function sendWaiting(): Promise<void> {
       touched.add(tap.box);
     }
   } finally {
-    tell({ boxes: [...touched], last });
+    tell({ ...news, boxes: [...touched] });
     for (const box of touched) void queryClient.invalidateQueries({ queryKey: packingQuery(box).queryKey });
   }
 }

@@ -12,7 +12,7 @@ import { sayMinute } from "../../ui/month.ts";
 
 const lastProved = ({ backups }: Care) => backups.find((b) => b.provedAt !== null);
 
-/** What needs a person now, at the head of the page; nothing where all is well. */
+/** What needs a person now, at the head of the page; nothing where all is well. Every page tells of a failed backup. */
 export function CareNotice() {
   const care = useQuery(careQuery);
   if (!care.data) return null;
@@ -21,8 +21,7 @@ export function CareNotice() {
   const last = lastProved(care.data);
   if (books && books.differ > 0) said.push(`${sayNumber(books.differ)} of the counts differ from the ledger.`);
   if (!jobs) said.push("Nobody makes backups here by itself: they are the database operator’s.");
-  else if (fault) said.push(`The last backup failed: ${fault}`);
-  else if (old && last) said.push(`The last proved backup is of ${sayMinute(last.madeAt)}: that is old.`);
+  else if (old && last && !fault) said.push(`The last proved backup is of ${sayMinute(last.madeAt)}: that is old.`);
   if (said.length === 0) return null;
   return (
     <div role="note" className="mx-6 mb-4 flex gap-2 rounded-md border-l-4 border-low bg-hush px-4 py-3">
