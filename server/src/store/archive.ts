@@ -146,7 +146,7 @@ export async function keepOthersFromWriting(owner: Session): Promise<void> {
   await owner.query(`select pg_advisory_xact_lock(restoring_lock())`);
 }
 
-/** How long to hold some tables while another is waited for: less than the second after which a deadlock is looked for. */
+/** How long to hold some tables while another is waited for: less than the second until a deadlock is looked for. */
 const TABLES_WAIT = "500ms";
 /** PostgreSQL's codes for a lock that was not had in time, and for a deadlock. */
 const NOT_LOCKED = ["55P03", "40P01"];
