@@ -22,6 +22,8 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
 import { writeWhole } from "../src/backup/folder.ts";
 import type { Keeper } from "../src/backup/index.ts";
 import { addJob, doJobs } from "../src/jobs/jobs.ts";
+import { problemOf } from "../src/http/problem.ts";
+import { DoFirst, inTransaction } from "../src/store/database.ts";
 import { emptyWorkshop, keepOthersFromWriting } from "../src/store/archive.ts";
 import { noteCare } from "../src/store/care.ts";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
@@ -108,6 +110,35 @@ describe("A: heavy work", () => {
     for (const path of ["cost", "contents.pdf"]) {
       expect((await server.send("GET", `/api/boxes/${box}/${path}`)).status).toBe(200);
     }
+  });
+});
+
+describe("A: what is worked out while others write", () => {
+  test("a table comes in while stock moves all the time", async () => {
+    const moving = [await shop.component(), await shop.component(), await shop.component()];
+    let over = false;
+    let moves = 0;
+    const writer = async (component: string) => {
+      for (; !over; moves++) expect((await move(component, { kind: "received", quantity: 1 })).status).toBe(201);
+    };
+    const writing = moving.map(writer);
+    const rows = Array.from({ length: 3000 }, (_, i) => ({ code: `TBL-${i}`, name: `Bead ${i}`, form: "seed" }));
+    const sent = await post("/api/imports/components", { name: "many.csv", rows });
+    over = true;
+    await Promise.all(writing);
+    expect(sent).toMatchObject({ status: 201, body: { new: 3000 } });
+    expect(moves).toBeGreaterThan(0);
+    await right();
+  });
+
+  test("where what it is worked out from changes all the time, one is told to wait", async () => {
+    let tries = 0;
+    const never = inTransaction(server.owner, async () => {
+      throw new DoFirst(() => Promise.resolve(void tries++));
+    });
+    const error: Error = await never.catch((e: Error) => e);
+    expect(tries).toBeGreaterThan(10);
+    expect(problemOf(error)).toMatchObject({ status: 503, code: "busy" });
   });
 });
 

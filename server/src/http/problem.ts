@@ -1,7 +1,7 @@
 import { type ErrorBody, PROBLEMS, problemType } from "@jar-count/core/contract";
 import type { ErrorRequestHandler } from "express";
 import { notFound, Refusal, wrongAt } from "../refusal/index.ts";
-import { AWAY, NotKnown } from "../store/database.ts";
+import { AWAY, DoFirst, NotKnown } from "../store/database.ts";
 import { TooBusy, TooHeavy } from "../queue/index.ts";
 
 /**
@@ -29,9 +29,15 @@ export const answerWithProblem: ErrorRequestHandler = (error: Thrown, _req, res,
   if (res.headersSent) return next(error);
   // Nobody waits for it any more, and what was under way was ended for that.
   if (res.destroyed) return;
+  const body = problemOf(error);
+  res.status(body.status).type("application/problem+json").send(JSON.stringify(body));
+};
+
+/** What is sent of an error (RFC 9457). */
+export function problemOf(error: Thrown): ErrorBody {
   const refusal = error instanceof Refusal ? error : refusalOf(error);
   const { status, title } = PROBLEMS[refusal.code];
-  const body: ErrorBody = {
+  return {
     type: problemType(refusal.code),
     code: refusal.code,
     title,
@@ -39,8 +45,7 @@ export const answerWithProblem: ErrorRequestHandler = (error: Thrown, _req, res,
     detail: refusal.message,
     ...refusal.more,
   };
-  res.status(status).type("application/problem+json").send(JSON.stringify(body));
-};
+}
 
 /** Our own code for what is written while an archive is put in the place of everything (migration 0012). */
 const RESTORING = "JC001";
@@ -102,8 +107,8 @@ function refusalOf(error: Thrown): Refusal {
   if (NOT_KEPT.includes(error.code ?? "") || error.constraint?.endsWith("_in_range")) {
     return new Refusal("invalid", "A number in this is too large to be kept, or a text is none. Nothing was saved.");
   }
-  // Nothing was written, and the same can be sent again.
-  if (BUSY.includes(error.code ?? "")) {
+  // Nothing was written, and the same can be sent again; so where what it is worked out from changes all the time.
+  if (BUSY.includes(error.code ?? "") || error instanceof DoFirst) {
     return new Refusal("busy", "Somebody else is changing this just now. Nothing was saved; try again in a moment.");
   }
   if (DISK_FULL.test(error.code ?? "")) {

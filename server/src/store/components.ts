@@ -108,6 +108,16 @@ export async function tagOfComponents(db: Session): Promise<string> {
   return rows[0]!.tag;
 }
 
+/** Changes whenever what is said of a component does, or its unit can't change any more; not with its stock. */
+export async function tagOfWhatIsSaid(db: Session): Promise<string> {
+  const { rows } = await db.query<{ tag: string }>(
+    `select w.made || '.' || count(c.*) || '.' || coalesce(sum(hashtextextended(
+       c.id || ' ' || c.version || ' ' || t.moved, 0)::numeric), 0) as tag from workshop w
+      left join (components c join component_totals t on t.component_id = c.id) on true group by w.made`,
+  );
+  return rows[0]!.tag;
+}
+
 export async function findComponents(db: Session, ids: string[]): Promise<Component[]> {
   const { rows } = await db.query<Row>({ name: "components", text: `${SELECT} where c.id = any($1)`, values: [ids] });
   return rows.map(fromRow);

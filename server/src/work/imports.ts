@@ -8,7 +8,7 @@ import {
   findComponents,
   lockComponents,
   putComponents,
-  tagOfComponents,
+  tagOfWhatIsSaid,
   writeAllComponents,
 } from "../store/components.ts";
 import { type Database, DoFirst, inTransaction, type Session } from "../store/database.ts";
@@ -32,7 +32,7 @@ type AcceptedOf<K extends Accepted["kind"]> = Extract<Accepted, { kind: K }>;
 async function tagOf(session: Session, kind: Intake): Promise<string> {
   const { version } = await listRooms(session);
   const sold = kind === "sales" ? digestOf(JSON.stringify(await knownSales(session))) : "";
-  return `${await tagOfComponents(session)} ${version} ${sold}`;
+  return `${await tagOfWhatIsSaid(session)} ${version} ${sold}`;
 }
 
 async function readKnown(session: Session, kind: Intake) {
