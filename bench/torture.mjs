@@ -39,14 +39,26 @@ const servers = await Promise.all([0, 1].map(async () => ({ port: await freePort
 const start = async (server) => Object.assign(server, await startServer({ url: cluster.url, port: server.port }));
 await Promise.all(servers.map(start));
 
-const call = async (url, method, path, body) => {
+/** How long anything may take to be answered, or to be told that the connection broke, ms. */
+const LIMIT = 60_000;
+const unanswered = [];
+/** What comes of it within the limit; where nothing does, that is found, and it counts as lost. */
+const inTime = (what, asked) => {
+  let over;
+  const late = new Promise((_, reject) => {
+    over = setTimeout(() => reject(new Error(`no end to ${unanswered.push(what) && what}`)), LIMIT);
+  });
+  return Promise.race([asked, late]).finally(() => clearTimeout(over));
+};
+const call = (url, method, path, body) => inTime(`${method} ${path}`, answerTo(url, method, path, body));
+async function answerTo(url, method, path, body) {
   const res = await fetch(url + path, {
     method,
     headers: { "content-type": "application/json" },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
   return { status: res.status, body: await res.json() };
-};
+}
 const place = (n) => `0000000a-0000-4000-8000-00000000000${n}`;
 const offer = (i) => `0000000c-0000-4000-8000-${String(i + 1).padStart(12, "0")}`;
 const SUPPLIER = "0000000b-0000-4000-8000-000000000001";
@@ -357,9 +369,11 @@ async function gone() {
   const id = boxes[below(boxes.length)];
   const paths = [`/api/boxes/${id}/commit`, `/api/boxes/${id}/contents.pdf`, `/api/boxes/${id}/cost`, "/api/archive"];
   const path = [...paths, "/api/buy", "/api/money/postage", "/api/sales/from-shop"][below(7)];
-  await fetch(servers[below(2)].url + path, { signal: AbortSignal.timeout(1 + below(80)) })
-    .then((answer) => answer.arrayBuffer())
-    .catch(() => {});
+  const asked = fetch(servers[below(2)].url + path, { signal: AbortSignal.timeout(1 + below(80)) });
+  await inTime(
+    `${path}, given up`,
+    asked.then((answer) => answer.arrayBuffer()),
+  ).catch(() => {});
 }
 /** What is done, each so often of a hundred. */
 const WORK = [
@@ -498,6 +512,7 @@ const none = {
   ),
   "stocktakes not posted exactly once": count["A STOCKTAKE THAT WAS NOT POSTED ONCE"] ?? 0,
   "answers that were faults (500)": faults,
+  [`without an end: ${unanswered.join(", ") || "none"}`]: unanswered.length,
 };
 const lines = await one("select count(*)::int from movements");
 await db.query("create database torture_copy");
