@@ -112,3 +112,16 @@ test("work beyond its time is ended, and waiting beyond one's patience; the next
   expect(await next).toBe(3);
   expect(alive.size).toBe(1);
 });
+
+test("a worker that lives long holds nothing of what it did", async () => {
+  let held = 0;
+  const lost = new Promise<never>(() => {});
+  // Whoever waits on a promise that does not settle is held by it, with all that it knows.
+  const then = lost.then.bind(lost);
+  lost.then = ((...on: Parameters<typeof then>) => (held++, then(...on))) as typeof lost.then;
+  const queue = queueOf(() => ({ work: {}, lost, end: () => {} }), 1);
+  await queue.use(async () => 0, { seconds: 1 });
+  const first = held;
+  for (let i = 0; i < 100; i++) await queue.use(async () => i, { seconds: 1 });
+  expect([first, held]).toEqual([1, 1]);
+});

@@ -49,11 +49,16 @@ export function queueOf<T>(make: () => Worker<T>, most: number) {
   const all = new Set<Worker<T>>();
   const idle: Worker<T>[] = [];
   const waiting: Waiting<T>[] = [];
+  /** What ends the work that each is at. A worker lives long: whoever waited on `lost` itself would be held as long. */
+  const ends = new Map<Worker<T>, (why: Error) => void>();
 
   function start(): Worker<T> {
     const worker = make();
     all.add(worker);
-    worker.lost.catch(() => drop(worker));
+    worker.lost.catch((why: Error) => {
+      ends.get(worker)?.(why);
+      drop(worker);
+    });
     return worker;
   }
 
@@ -112,6 +117,8 @@ export function queueOf<T>(make: () => Worker<T>, most: number) {
     let end!: (why: Error) => void;
     const ended = new Promise<never>((_, reject) => (end = reject));
     ended.catch(() => {});
+    ends.set(worker, end);
+    if (!all.has(worker)) worker.lost.catch(end);
     const stop = (why: Error) => {
       end(why);
       worker.end();
@@ -122,8 +129,9 @@ export function queueOf<T>(make: () => Worker<T>, most: number) {
     over.addEventListener("abort", aborted, { once: true });
     try {
       if (over.aborted) aborted();
-      return await Promise.race([ended, worker.lost, over.aborted ? ended : ask(worker.work)]);
+      return await Promise.race([ended, over.aborted ? ended : ask(worker.work)]);
     } finally {
+      ends.delete(worker);
       clearTimeout(late);
       over.removeEventListener("abort", aborted);
       giveBack(worker);

@@ -44,14 +44,12 @@ function start(): Worker<Reader> {
     env: { PATH: process.env.PATH },
     stdio: ["ignore", "ignore", "ignore", "ipc"],
   });
-  const heavy = new TooHeavy(`reading it needs more than ${HEAP_MB} MB`);
-  let why = heavy;
+  // Made when it happens: an error holds whoever was there when it was made.
+  let why = () => new TooHeavy(`reading it needs more than ${HEAP_MB} MB`);
   const lost = new Promise<never>((_, reject) => {
     child.once("error", reject);
-    child.once("exit", (_code, signal) =>
-      // V8 ends a process that is out of memory by SIGABRT or SIGTRAP.
-      reject(signal === "SIGABRT" || signal === "SIGTRAP" ? heavy : why),
-    );
+    // V8 ends a process that is out of memory by SIGABRT or SIGTRAP, and the look below by SIGKILL.
+    child.once("exit", () => reject(why()));
   });
   lost.catch(() => {});
   const look = setInterval(() => {
@@ -65,7 +63,7 @@ function start(): Worker<Reader> {
     work: faceOf(child),
     lost,
     end: () => {
-      why = new TooHeavy("reading it was ended");
+      why = () => new TooHeavy("reading it was ended");
       child.kill("SIGKILL");
     },
   };
