@@ -166,7 +166,8 @@ describe("the cut list", () => {
       fc.property(pieces, cuts, (have, wanted) => {
         const at = have.map((p, i) => ({ ...p, place: A, lot: String(i) }));
         const { steps, missing } = planCuts(at, wanted);
-        const done = steps.flatMap((s) => s.cuts);
+        const done = steps.flatMap((s) => s.cuts.map((c) => ({ ...c, count: c.count * s.pieces })));
+        const ofLot = (lot: string) => steps.reduce((n, s) => (s.lot === lot ? n + s.pieces : n), 0);
         // What is cut and what is missing is what was wanted.
         const count = (list: readonly { mm: number; count: number }[], mm: number) =>
           list.reduce((n, c) => (c.mm === mm ? n + c.count : n), 0);
@@ -179,20 +180,35 @@ describe("the cut list", () => {
         }
         // No piece is cut twice.
         for (const p of at) {
-          expect(steps.filter((s) => s.lot === p.lot).length).toBeLessThanOrEqual(p.count);
+          expect(ofLot(p.lot)).toBeLessThanOrEqual(p.count);
         }
         expect(canBeLaid(each(have), each(done))).toBe(true);
+        // Alike pieces together are cut as one after the other would be.
+        const apart = each(have).map((mm, i) => ({ mm, count: 1, place: A, lot: String(i) }));
+        const said = (list: typeof steps) =>
+          list
+            .flatMap((s) => Array.from({ length: s.pieces }, () => JSON.stringify([s.fromMm, s.cuts, s.leftMm])))
+            .sort();
+        expect(said(planCuts(apart, wanted).steps)).toEqual(said(steps));
         // Where it says that one is missing, that one does not fit on anything that is left.
         for (const m of missing) {
           const used = steps.map((s) => s.leftMm);
-          const whole = at.flatMap((p) =>
-            Array.from({ length: p.count - steps.filter((s) => s.lot === p.lot).length }, () => p.mm),
-          );
+          const whole = at.flatMap((p) => Array.from({ length: p.count - ofLot(p.lot) }, () => p.mm));
           expect([...used, ...whole].some((mm) => mm >= m.mm)).toBe(false);
         }
       }),
     );
   });
+});
+
+test("a million pieces are planned like one", () => {
+  const [mm, many] = [333.3333, 1_000_000];
+  const { steps, missing } = planCuts([{ mm, count: many, place: A, lot: "" }], [{ mm: 150, count: 2 * many - 1 }]);
+  expect(missing).toEqual([]);
+  expect(steps).toMatchObject([
+    { fromMm: mm, pieces: many - 1, cuts: [{ mm: 150, count: 2 }], leftMm: 33.3333 },
+    { fromMm: mm, pieces: 1, cuts: [{ mm: 150, count: 1 }], leftMm: 183.3333 },
+  ]);
 });
 
 /** April of the demo: half packed. */
@@ -253,8 +269,8 @@ describe("a box half packed, as the demo has it", () => {
       const listed =
         component.baseUnit === "mm"
           ? (cut.find((c) => c.component === component.id)?.steps ?? [])
-              .flatMap((s) => s.cuts)
-              .reduce((sum, c) => sum + c.mm * c.count, 0)
+              .flatMap((s) => s.cuts.map((c) => c.mm * c.count * s.pieces))
+              .reduce((sum, mm) => sum + mm, 0)
           : rows.reduce((sum, r) => (r.component === component.id && "quantity" in r ? sum + r.quantity : sum), 0);
       expect(listed + lacking).toBeCloseTo(open, 2);
       const used = mine.reduce((sum, n) => sum + n.used * (n.cutMm ?? 1), 0);

@@ -397,7 +397,9 @@ describe("the lists", () => {
       if (of.baseUnit !== "mm") expect(picked).toBe(run);
       // … the cut list cuts it …
       const list = cutList(now).find((c) => c.component === of.id);
-      const cut = (list?.steps ?? []).flatMap((s) => s.cuts).reduce((sum, c) => sum + c.mm * c.count, 0);
+      const cut = (list?.steps ?? [])
+        .flatMap((s) => s.cuts.map((c) => c.mm * c.count * s.pieces))
+        .reduce((sum, mm) => sum + mm, 0);
       expect(cut).toBe(cuts.reduce((sum, c) => sum + c.mm * c.count, 0));
       // … and the bags hold it.
       const bagged = now.of.variants.reduce(

@@ -7,11 +7,12 @@ export interface PiecesAt extends Stretch {
   lot: string;
 }
 
-/** One piece and what is cut from it, the longest first. */
+/** So many pieces that are cut alike, and what is cut from each of them, the longest first. */
 export interface CutStep {
   place: string;
   lot: string;
   fromMm: number;
+  pieces: number;
   cuts: { mm: number; count: number; leftMm: number }[];
   /** What is kept of it; 0 where nothing is. */
   leftMm: number;
@@ -21,13 +22,14 @@ export interface CutStep {
  * Which lengths to cut from which piece: the longest cuts first, each from the shortest piece that it fits (best fit
  * decreasing), pieces of the same length in the order given. A piece that is as long as the cut already is a step with
  * nothing left.
- * @returns a step for each piece that is cut, and the cuts that found none
+ * @returns what is done with the pieces that are cut, those cut alike in one step, and the cuts that found none. It
+ *   takes as long as there are lengths and steps, however many pieces and cuts of each.
  */
 export function planCuts(
   pieces: readonly PiecesAt[],
   cuts: readonly Stretch[],
 ): { steps: CutStep[]; missing: Stretch[] } {
-  // Pieces that nothing was cut from yet, alike ones together; and those that were begun, one by one.
+  // Pieces that nothing was cut from yet, and those that were begun, alike ones together.
   const whole = pieces.filter((p) => p.count > 0 && p.mm > 0).map((p) => ({ ...p, mm: exact(p.mm) }));
   const begun: CutStep[] = [];
   const missing: Stretch[] = [];
@@ -40,18 +42,34 @@ export function planCuts(
       let step: CutStep | null = null;
       for (const s of begun) if (fits(s.leftMm) && (step === null || s.leftMm < step.leftMm)) step = s;
       if (fresh && (step === null || fresh.mm < step.leftMm)) {
-        fresh.count--;
-        step = { place: fresh.place, lot: fresh.lot, fromMm: fresh.mm, cuts: [], leftMm: fresh.mm };
+        step = {
+          place: fresh.place,
+          lot: fresh.lot,
+          fromMm: fresh.mm,
+          pieces: fresh.count,
+          cuts: [],
+          leftMm: fresh.mm,
+        };
         begun.push(step);
+        fresh.count = 0;
       }
       if (step === null) {
         missing.push({ mm: cut.mm, count: open });
         break;
       }
-      const count = Math.min(open, timesInto(step.leftMm, cut.mm));
+      // As many pieces as are used up alike; or one, of which less is taken.
+      const each = timesInto(step.leftMm, cut.mm);
+      const pieces = Math.min(step.pieces, Math.max(1, Math.floor(open / each)));
+      if (pieces < step.pieces) {
+        const others = { ...step, pieces: step.pieces - pieces, cuts: step.cuts.map((c) => ({ ...c })) };
+        if (others.cuts.length > 0) begun.splice(begun.indexOf(step) + 1, 0, others);
+        else fresh!.count = others.pieces;
+        step.pieces = pieces;
+      }
+      const count = Math.min(open, each);
       step.leftMm = exact(step.leftMm - count * cut.mm);
       step.cuts.push({ mm: cut.mm, count, leftMm: step.leftMm });
-      open -= count;
+      open -= count * pieces;
     }
   }
   return { steps: begun, missing };

@@ -143,7 +143,7 @@ export function pickList(packing: Pick<Packing, "needs" | "stands" | "places">):
   for (const { component, steps, missing: cuts } of cutList(packing)) {
     for (const at of groupBy(steps, (s) => `${s.place} ${s.lot}`).values()) {
       const { place, lot } = at[0]!;
-      const pieces = at.reduce<Stretch[]>((all, s) => addCuts(all, [{ mm: s.fromMm, count: 1 }]), []);
+      const pieces = at.reduce<Stretch[]>((all, s) => addCuts(all, [{ mm: s.fromMm, count: s.pieces }]), []);
       rows.push({ component, place, lot, pieces });
     }
     const lacking = cuts.reduce((sum, c) => sum + c.mm * c.count, 0);

@@ -280,28 +280,33 @@ function takeFrom(
       // Pieces that were cut to the length already come first.
       .sort((a, b) => Number(b.fromMm === cutMm) - Number(a.fromMm === cutMm));
   let steps = mine(planCuts(pieces, cuts).steps);
-  if (steps.reduce((sum, s) => sum + s.count, 0) < n) {
+  if (steps.reduce((sum, s) => sum + s.count * s.pieces, 0) < n) {
     const alone = planCuts(pieces, [{ mm: cutMm, count: n }]);
     if (alone.missing.length > 0) return null;
     steps = mine(alone.steps);
   }
   let open = n;
-  return steps.flatMap(({ place, lot, fromMm, count }): Move[] => {
-    const q = Math.min(open, count);
-    if (q === 0) return [];
-    open -= q;
-    const keeps = exact(fromMm - q * cutMm);
-    at(place, lot, fromMm)!.quantity--;
+  /** Takes so many cuts from each of so many pieces. */
+  const cutFrom = ({ place, lot, fromMm }: CutStep, pieces: number, cuts: number): Move[] => {
+    if (pieces === 0 || cuts === 0) return [];
+    open -= pieces * cuts;
+    const keeps = exact(fromMm - cuts * cutMm);
+    at(place, lot, fromMm)!.quantity -= pieces;
     if (keeps > 0) {
       const stand = at(place, lot, keeps);
-      if (stand) stand.quantity++;
-      else stands.push({ component, place, lot, stretchMm: keeps, quantity: 1, unitMass: null });
+      if (stand) stand.quantity += pieces;
+      else stands.push({ component, place, lot, stretchMm: keeps, quantity: pieces, unitMass: null });
     }
     // What is kept comes in first: the worth of a piece is then the average of what was there.
     return [
-      ...(keeps > 0 ? [{ component, place, lot, stretchMm: keeps, quantity: 1 }] : []),
-      { component, place, lot, stretchMm: fromMm, quantity: -1 },
+      ...(keeps > 0 ? [{ component, place, lot, stretchMm: keeps, quantity: pieces }] : []),
+      { component, place, lot, stretchMm: fromMm, quantity: -pieces },
     ];
+  };
+  return steps.flatMap((step) => {
+    const whole = Math.min(step.pieces, Math.floor(open / step.count));
+    const moves = cutFrom(step, whole, step.count);
+    return whole < step.pieces ? [...moves, ...cutFrom(step, 1, open)] : moves;
   });
 }
 

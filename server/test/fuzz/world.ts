@@ -23,13 +23,23 @@ interface Running {
   server: Server;
   databases: Databases;
   url: string;
+  /** What it was asked and has not answered yet. */
+  under: Set<string>;
 }
 
 async function serve(databaseUrl: string): Promise<Running> {
   const databases = openDatabases(databaseUrl);
-  const server = createServer(makeApp(databases, null));
+  const app = makeApp(databases, null);
+  const under = new Set<string>();
+  let nr = 0;
+  const server = createServer((request, response) => {
+    const asked = `${++nr}: ${request.method} ${request.url}`;
+    under.add(asked);
+    response.once("close", () => under.delete(asked));
+    app(request, response);
+  });
   await new Promise<void>((up) => server.listen(0, "127.0.0.1", up));
-  return { server, databases, url: `http://127.0.0.1:${(server.address() as AddressInfo).port}` };
+  return { server, databases, url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`, under };
 }
 
 async function end({ server, databases }: Running) {
@@ -98,7 +108,7 @@ export class World {
   }
 
   private fault(why: string): Found {
-    return new Found(`${why}\n${this.log.slice(-12).join("\n")}`);
+    return new Found(`${why}\n${this.log.slice(-40).join("\n")}`);
   }
 
   /** Sends to one of the servers, and as the page does, reads again what is told to wait. */
@@ -120,6 +130,7 @@ export class World {
     let answer: Response;
     let text: string;
     const began = performance.now();
+    const late = setTimeout(() => void this.lookAround(), LIMIT / 2);
     try {
       answer = await fetch(this.running[which % 2]!.url + path, {
         method,
@@ -132,6 +143,8 @@ export class World {
       text = await answer.text();
     } catch (error) {
       throw this.fault(`Not answered: ${method} ${path}: ${(error as Error).message}`);
+    } finally {
+      clearTimeout(late);
     }
     const ms = performance.now() - began;
     if (process.env.SLOW && ms > Number(process.env.SLOW)) {
@@ -142,6 +155,22 @@ export class World {
     const parsed: unknown = /json/.test(answer.headers.get("content-type") ?? "") ? JSON.parse(text) : text;
     if (answer.status === 500) throw this.fault(`A fault: ${method} ${path}: ${text}`);
     return { status: answer.status, body: parsed };
+  }
+
+  /** Where something takes long: what servers and database are at, for whoever looks for why. */
+  private async lookAround(): Promise<void> {
+    for (const [i, { under, databases }] of this.running.entries()) {
+      const pools = Object.entries(databases).map(
+        ([name, p]) => `${name} ${p.totalCount} (${p.idleCount} idle, ${p.waitingCount} wait)`,
+      );
+      this.log.push(`server ${i}: ${[...under].join("; ")}; connections: ${pools.join(", ")}`);
+    }
+    const { rows } = await this.owner.query(
+      `select state, wait_event_type || ' ' || wait_event as waits, now() - query_start as since,
+         left(query, 300) as query
+       from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
+    );
+    for (const row of rows) this.log.push(`database: ${JSON.stringify(row)}`);
   }
 
   /** A write that may be sent again later. */

@@ -7,7 +7,7 @@ import { useMemo } from "react";
 import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { Button } from "../../ui/controls.tsx";
-import { Short, useSayQuantity } from "../../ui/marks.tsx";
+import { sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
 import { useQueue } from "./queue.ts";
 
 /** What is cut from which spool or offcut, the longest first; each cut posts itself. */
@@ -24,7 +24,7 @@ export function CutList({ packing, over }: { packing: Packing; over: boolean }) 
         const ready = steps.filter(isReady);
         const open = steps.filter((s) => !isReady(s));
         const lengths = new Map<number, number>();
-        for (const s of ready) lengths.set(s.fromMm, (lengths.get(s.fromMm) ?? 0) + 1);
+        for (const s of ready) lengths.set(s.fromMm, (lengths.get(s.fromMm) ?? 0) + s.pieces);
         return (
           <section key={component} aria-label={c.name} className="mb-6">
             <h2 className="flex items-center gap-2 py-1">
@@ -60,7 +60,7 @@ export function CutList({ packing, over }: { packing: Packing; over: boolean }) 
   );
 }
 
-/** A piece that is as long as the cut already. */
+/** Pieces that are as long as the cut already. */
 const isReady = (step: CutStep) => step.cuts.length === 1 && step.cuts[0]!.count === 1 && step.leftMm === 0;
 
 interface StepProps {
@@ -76,13 +76,14 @@ function Step({ step, component, packing, over }: StepProps) {
   const tap = useQueue((q) => q.tap);
   const waits = useQueue((q) => q.waiting.some((t) => t.meant.does === "cut" && t.meant.component === component));
   const say = useSayQuantity();
-  const { place, lot, fromMm, cuts } = step;
+  const { place, lot, fromMm, pieces, cuts } = step;
   const code = packing.places.find((p) => p.id === place)?.code ?? "";
   return (
     <li className="border-t border-rule py-2">
       <div className="flex items-center justify-between gap-3">
         <p className="min-w-0">
-          From <strong className="font-semibold">{say(fromMm, "length")}</strong>{" "}
+          {pieces === 1 ? "From " : `From each of ${sayNumber(pieces)} pieces of `}
+          <strong className="font-semibold">{say(fromMm, "length")}</strong>{" "}
           <span className="text-muted">
             at {code}
             {lot !== "" && `, lot ${lot}`}
@@ -102,7 +103,7 @@ function Step({ step, component, packing, over }: StepProps) {
             })
           }
         >
-          <Scissors size={16} aria-hidden /> Cut
+          <Scissors size={16} aria-hidden /> {pieces === 1 ? "Cut" : "Cut one"}
         </Button>
       </div>
       <ol className="mt-1">
