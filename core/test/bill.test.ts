@@ -83,6 +83,7 @@ function box(
     },
     designs: [{ designId: id(600), revision: 1, newest: 1, design: d }],
     spares: [],
+    ruler: "in" as const,
     components,
   };
 }
@@ -127,6 +128,7 @@ describe("the bill of a box", () => {
       })),
       components,
       spares: [],
+      ruler: "in" as const,
     });
     const glue = (detail: BoxDetail) => billOf(detail).variants[0]!.needs.find((n) => n.component.code === "C5")!;
     // Two designs, a glue each once a kit: two a box; once a box: one; the second asks for three: three.

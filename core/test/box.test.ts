@@ -128,6 +128,7 @@ const detail = (boxes: readonly number[], picked: readonly number[]): BoxDetail 
     },
     designs: [{ designId: ids[0]!, revision: 1, newest: 1, design: DESIGN }],
     spares: [],
+    ruler: "in" as const,
     components: COMPONENTS,
   };
 };

@@ -32,5 +32,6 @@ export function demoBoxes(): BoxDetail[] {
       moved: false,
     })),
     spares: archive.workshop.spares,
+    ruler: archive.workshop.ruler,
   }));
 }

@@ -105,7 +105,17 @@ describe("the whole workshop as an archive", () => {
     ];
     const workshop: Archive = {
       ...emptyArchive(
-        { name: "W", currency: "EUR", publicAddress: "", locale: "", spares: [], saved: 1, roomsSaved: 1 },
+        {
+          name: "W",
+          currency: "EUR",
+          publicAddress: "",
+          locale: "",
+          ruler: "in",
+          timeZone: "",
+          spares: [],
+          saved: 1,
+          roomsSaved: 1,
+        },
         [{ id: randomUUID(), code: "A", name: 'a, "b"', held: false }],
       ),
       components: names.map((name, i) => ({

@@ -61,6 +61,7 @@ const FOUND: BoxDetail = {
   },
   designs: [{ designId: COLLAR, revision: 1, newest: 2, design: design("Collar", "7A", [A]) }],
   spares: [],
+  ruler: "in",
   components: [COMPONENTS[0]!],
 };
 const store = () => makeBoxStore(FOUND, LIBRARY, COMPONENTS);

@@ -16,7 +16,7 @@ import { roleId } from "../contract/index.ts";
 import { BESIDE, TOGETHER } from "./which.ts";
 import { freeOf } from "../component/index.ts";
 import { closingKeys, countKit, type Kit, onceABox } from "../count/index.ts";
-import { addCuts, type Stretch, sumOf } from "../cut/index.ts";
+import { addCuts, measuredCut, type Stretch, sumOf } from "../cut/index.ts";
 import { upInSteps } from "../units/index.ts";
 import { spareOf } from "./spares.ts";
 
@@ -42,7 +42,7 @@ export interface Need {
   spare: number;
   /** Which rule gave it, by its name; null where none did. Several bags may have it by several rules. */
   rule: string | null;
-  /** What is cut for one box, spare cuts among them, the longest first; empty for what is not cut. */
+  /** What is cut for one box, as long as it is measured, spare cuts too, the longest first; empty for what is not cut. */
   pieces: Stretch[];
   /** (perBox + spare) × boxes, rounded up once. */
   run: number;
@@ -192,7 +192,8 @@ const UNCOUNTED: ReadonlySet<string> = new Set([
 
 /** Whether a bill of the one is a bill of the other: all that is counted is the same object still. */
 function countsTheSame(a: BoxDetail, b: BoxDetail): boolean {
-  if (a.designs !== b.designs || a.components !== b.components || a.spares !== b.spares) return false;
+  if (a.designs !== b.designs || a.components !== b.components) return false;
+  if (a.spares !== b.spares || a.ruler !== b.ruler) return false;
   const fields = Object.keys({ ...a.box, ...b.box }) as (keyof Box)[];
   return fields.every((field) => UNCOUNTED.has(field) || a.box[field] === b.box[field]);
 }
@@ -329,7 +330,11 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       need(key, box, "piece", "box");
     }
     for (const [key, mm] of Object.entries(kit.lengthsMm)) {
-      const cuts = (kit.pieces[key] ?? []).map((p) => ({ mm: upInSteps(p.mm, "mm"), count: p.count * line.times }));
+      const linkMm = componentOf(key).component?.linkMm ?? pinned.design.key.find((e) => e.key === key)?.linkMm;
+      const cuts = (kit.pieces[key] ?? []).map((p) => ({
+        mm: measuredCut(p.mm, lookUp.structure.ruler, linkMm),
+        count: p.count * line.times,
+      }));
       need(key, cuts.length > 0 ? sumOf(cuts) : mm * line.times, "mm", "item", cuts);
     }
   }
@@ -341,10 +346,11 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       continue;
     }
     const { baseUnit, perGram } = component;
-    const perBox = content.quantity * (content.pack?.amount ?? 1);
     const cut = content.pack
       ? { mm: content.pack.amount, count: content.quantity }
-      : { mm: content.quantity, count: 1 };
+      : { mm: measuredCut(content.quantity, lookUp.structure.ruler, component.linkMm), count: 1 };
+    const whole = content.quantity * (content.pack?.amount ?? 1);
+    const perBox = baseUnit === "mm" ? sumOf([cut]) : whole;
     const known = gather(component, {
       of: BESIDE,
       perBox,
@@ -431,6 +437,7 @@ interface Structure {
   contents: Box["contents"];
   bagging: Box["bagging"];
   rules: BoxDetail["spares"];
+  ruler: BoxDetail["ruler"];
   designs: readonly PinnedDesign[];
   pinnedOf: (line: BoxLine) => PinnedDesign | undefined;
   roleOf: (line: BoxLine, entry: KeyEntry) => BoxRole | undefined;
@@ -450,7 +457,7 @@ interface LookUp {
 }
 
 function structureOf(
-  { box: { lines, roles, bindings, contents, bagging }, designs, spares: rules }: BoxDetail,
+  { box: { lines, roles, bindings, contents, bagging }, designs, spares: rules, ruler }: BoxDetail,
   before: Structure | undefined,
 ): Structure {
   if (
@@ -460,6 +467,7 @@ function structureOf(
     before.contents === contents &&
     before.bagging === bagging &&
     before.rules === rules &&
+    before.ruler === ruler &&
     sameItems(before.designs, designs)
   ) {
     return before;
@@ -480,6 +488,7 @@ function structureOf(
     contents,
     bagging,
     rules,
+    ruler,
     designs,
     pinnedOf: (line) => pinned.get(`${line.designId} ${line.revision}`),
     roleOf: (line, entry) => byId.get(bound.get(`${line.id} ${roleId(entry)}`) ?? ""),

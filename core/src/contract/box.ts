@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { Overrule } from "./fit.ts";
 import { Component } from "./component.ts";
-import { ROLE_KINDS, WORK_STEPS } from "./kinds.ts";
+import { ROLE_KINDS, RULERS, WORK_STEPS } from "./kinds.ts";
 import { PinnedDesign } from "./library.ts";
 import { SpareRule } from "./spare.ts";
 import { Boxes, Day, Money, Month, Name, Quantity, RequestKey, Uuid, Version } from "./values.ts";
@@ -293,5 +293,7 @@ export const BoxDetail = z.object({
   components: z.array(Component),
   /** The workshop's rules of what is put in to spare. */
   spares: z.array(SpareRule),
+  /** By which marks the workshop measures what it cuts. */
+  ruler: z.enum(RULERS),
 });
 export type BoxDetail = z.infer<typeof BoxDetail>;

@@ -154,6 +154,9 @@ export const WORK_STEPS = ["count", "weigh", "cut", "prepare", "bag", "label", "
 
 export type WorkStep = (typeof WORK_STEPS)[number];
 
+/** By which marks a workshop measures what it cuts: sixteenths of an inch, or millimetres. */
+export const RULERS = ["in", "mm"] as const;
+
 /** How much a maker must be able to do, in its order. */
 export const LEVELS = ["first steps", "comfortable", "practised", "demanding"] as const;
 

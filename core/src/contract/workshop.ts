@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { RULERS } from "./kinds.ts";
 import { SpareRule, TRADE_SPARES } from "./spare.ts";
 import { Address, Currency, Instant, Name, RequestKey, unique, Uuid, Version } from "./values.ts";
 
@@ -41,6 +42,14 @@ export type Rooms = z.infer<typeof Rooms>;
 export const SaveRooms = z.strictObject({ requestKey: RequestKey.nullish(), version: Version, rooms: RoomsInput });
 export type Place = z.infer<typeof Place>;
 
+const isTimeZone = (name: string) => {
+  try {
+    return name === "" || new Intl.DateTimeFormat("en", { timeZone: name }) !== null;
+  } catch {
+    return false;
+  }
+};
+
 const isLocale = (tag: string) => {
   try {
     return tag === "" || Intl.getCanonicalLocales(tag).length === 1;
@@ -56,6 +65,10 @@ export const WorkshopInput = z.strictObject({
   publicAddress: Address,
   /** How numbers and dates are written (a BCP 47 tag, such as en-GB); empty: as each browser does. */
   locale: z.string().max(35).refine(isLocale, "Write a language tag such as en-GB, or leave it empty.").default(""),
+  /** By which marks cuts are measured: each is rounded up to one of them. */
+  ruler: z.enum(RULERS).default("in"),
+  /** Where a day begins and ends (IANA time zone database); empty: as on the machine that serves. */
+  timeZone: z.string().max(60).refine(isTimeZone, "Write a time zone such as Europe/London.").default(""),
   /** How much is put in to spare, the first rule that fits. */
   spares: z
     .array(SpareRule)

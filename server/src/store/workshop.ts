@@ -3,18 +3,19 @@ import type { Session } from "./database.ts";
 
 export async function findWorkshop(db: Session): Promise<Workshop> {
   const { rows } = await db.query<Workshop>(
-    `select name, currency, public_address as "publicAddress", locale, spares, version from workshop`,
+    `select name, currency, public_address as "publicAddress", locale, ruler, time_zone as "timeZone", spares,
+       version from workshop`,
   );
   const found = rows[0]!;
   return { ...found, spares: found.spares ?? [...TRADE_SPARES] };
 }
 
 export async function putWorkshop(db: Session, workshop: WorkshopInput): Promise<void> {
-  const { name, currency, publicAddress, locale, spares } = workshop;
+  const { name, currency, publicAddress, locale, ruler, timeZone, spares } = workshop;
   await db.query(
     `update workshop set name = $1, currency = $2, public_address = $3, locale = $4, spares = $5,
-       version = version + 1`,
-    [name, currency, publicAddress, locale, JSON.stringify(spares)],
+       ruler = $6, time_zone = $7, version = version + 1`,
+    [name, currency, publicAddress, locale, JSON.stringify(spares), ruler, timeZone],
   );
 }
 

@@ -18,8 +18,8 @@ export async function readBox(db: Session, id: string): Promise<BoxDetail> {
   const designs = await pinnedDesigns(db, id);
   const chosen = new Set([...box.picks, ...box.contents].map((p) => p.component));
   const components = await findComponents(db, [...chosen]);
-  const { spares } = await findWorkshop(db);
-  return { box, designs, components, spares };
+  const { spares, ruler } = await findWorkshop(db);
+  return { box, designs, components, spares, ruler };
 }
 
 interface Save {

@@ -156,13 +156,13 @@ export function makeBoxStore(
       ? before.detail.components
       : [...new Set([...doc.picks, ...doc.contents].map((p) => p.component))].flatMap((c) => componentOf.get(c) ?? []);
     const box = { ...doc, id, version };
-    const { spares } = given.found;
-    const bill = billing({ box, designs: designs as PinnedDesign[], components: chosen, spares }, sharingOf(box));
+    const { spares, ruler } = given.found;
+    const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen, spares, ruler };
+    const bill = billing(detail, sharingOf(box));
     const { terms } = given;
     // Where only names or what is tried changed, what follows from the rest stays the same objects.
     const same = before?.bill === bill && before.terms === terms && before.box.prices === doc.prices;
     if (same) return { ...before, box, components: given.components, shares: given.shares };
-    const detail: BoxDetail = { box, designs: designs as PinnedDesign[], components: chosen, spares };
     return {
       box,
       designs,
@@ -193,8 +193,12 @@ export function makeBoxStore(
         return after.lines === before.lines ? after : layTray(after, designs, () => crypto.randomUUID());
       }, group),
     follow: (newFound, newLibrary, newComponents) => {
+      const { spares, ruler } = given.found;
       const same =
-        newLibrary === given.library && newComponents === given.components && newFound.spares === given.found.spares;
+        newLibrary === given.library &&
+        newComponents === given.components &&
+        newFound.spares === spares &&
+        newFound.ruler === ruler;
       given = { ...given, found: newFound, library: newLibrary, components: newComponents };
       draft.getState().follow(inputOf(newFound.box), newFound.box.version);
       if (!same) work.setState(workOut(work.getState()), true);
