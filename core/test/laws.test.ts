@@ -333,7 +333,7 @@ describe("lengths", () => {
     );
     expect(sayCut(917.04, "in")).toBe("36 1/8 in");
     expect(sayRun(304.8 * 112, "in")).toBe("112 ft");
-    expect(sayRun(12_345, "mm")).toBe("12.35 m");
+    expect(sayRun(12_345, "mm")).toBe("12.345 m");
   });
 });
 

@@ -66,23 +66,26 @@ describe("lengths as they are said", () => {
   ])("%d mm in inches: %s", (mm, said) => expect(sayLength(mm, "in")).toBe(said));
   test.each([
     [9144, "in", "30 ft"],
-    [9150, "in", "30 ft"],
+    [9150, "in", "30 ft 1/4 in"],
     [9220, "in", "30 ft 3 in"],
     [500, "in", "19 11/16 in"],
     [9144, "mm", "9144 mm"],
     [12_500, "mm", "12.5 m"],
+    [12_345, "mm", "12.345 m"],
+    // 32 ft 10 in less ten cuts of 11 5/8 in.
+    [10_007.6 - 10 * 295.275, "in", "23 ft 1 3/4 in"],
   ] as const)("a run of %d mm (%s): %s", (mm, unit, said) => expect(sayRun(mm, unit)).toBe(said));
-  test("a cut is said to the next eighth, or the next millimetre, and never shorter than it is", () => {
+  test("a cut is said to the next sixteenth, or the next millimetre, and never shorter than it is", () => {
     expect([sayCut(508, "in"), sayCut(508.1, "in"), sayCut(100.2, "mm"), sayCut(100, "mm")]).toEqual([
       "20 in",
-      "20 1/8 in",
+      "20 1/16 in",
       "101 mm",
       "100 mm",
     ]);
     fc.assert(
       fc.property(fc.double({ min: 0.1, max: 20_000, noNaN: true }), (mm) => {
         expect(readLength(sayCut(mm, "in"))!).toBeGreaterThanOrEqual(mm - 0.0011);
-        expect(readLength(sayCut(mm, "in"))! - mm).toBeLessThanOrEqual(MM_PER_INCH / 8 + 1e-9);
+        expect(readLength(sayCut(mm, "in"))! - mm).toBeLessThanOrEqual(MM_PER_INCH / 16 + 1e-9);
         expect(readLength(sayCut(mm, "mm"))!).toBeGreaterThanOrEqual(mm - 0.0011);
       }),
     );
@@ -122,7 +125,7 @@ test("wire by gauge: the diameters of ASTM B258, 0.005 in at 36 and 0.46 in at 0
 });
 
 describe("lengths in the unit that was chosen", () => {
-  test("a cut of so many sixteenths is said as it is, any other to the next eighth", () => {
+  test("a cut of so many sixteenths is said as it is, any other to the next one", () => {
     expect(sayCut(100.0125, "in")).toBe("3 15/16 in"); // 3.9375 in exactly
     expect(sayCut(100.1, "in")).toBe("4 in");
   });

@@ -96,25 +96,26 @@ export const inUnit = (sentence: string, unit: LengthUnit): string =>
         (_, n: string) => `${sayTyped(Number(n.replaceAll(",", "")), "in")} in`,
       );
 
-/** As {@link sayLength}, with the unit's name: long runs of stringing in feet (`112 ft 3 in`) or metres. */
+/**
+ * As {@link sayLength}, with the unit's name: long runs of stringing in feet (`112 ft 3 1/2 in`) or metres, as finely as
+ * anything is cut, so that what is left is what was there less what was cut.
+ */
 export function sayRun(mm: number, unit: LengthUnit): string {
-  if (unit === "mm") return mm >= 10_000 ? `${plainNumber(mm / 1000, 2)} m` : `${plainNumber(mm, 1)} mm`;
-  const inches = mm / MM_PER_INCH;
-  if (inches < 36) return `${sayLength(mm, "in")} in`;
-  const whole = Math.round(inches);
-  return whole % 12 === 0 ? `${whole / 12} ft` : `${Math.floor(whole / 12)} ft ${whole % 12} in`;
+  if (unit === "mm") return mm >= 10_000 ? `${plainNumber(mm / 1000, 3)} m` : `${plainNumber(mm, 1)} mm`;
+  const sixteenths = Math.round((mm / MM_PER_INCH) * 16);
+  if (sixteenths < 36 * 16) return `${sayLength(mm, "in")} in`;
+  const feet = Math.floor(sixteenths / 192);
+  const rest = sixteenths - feet * 192;
+  return rest === 0 ? `${feet} ft` : `${feet} ft ${sayLength((rest / 16) * MM_PER_INCH, "in")} in`;
 }
 
 /**
- * A length to cut, never rounded down, since too short can't be mended: to the next eighth of an inch, or the next
- * millimetre; one that is exactly so many sixteenths is said as it is. Rounding noise of a thousandth of a millimetre
- * is let go.
+ * A length to cut, never rounded down, since too short can't be mended: to the next sixteenth of an inch, or the next
+ * millimetre. Rounding noise of a thousandth of a millimetre is let go.
  */
 export function sayCut(mm: number, unit: LengthUnit): string {
   if (unit === "mm") return `${Math.ceil(mm - 0.001)} mm`;
-  const sixteenths = (mm / MM_PER_INCH) * 16;
-  if (Math.abs(sixteenths - Math.round(sixteenths)) * (MM_PER_INCH / 16) < 0.001) return `${sayLength(mm, "in")} in`;
-  return `${sayLength((Math.ceil(((mm - 0.001) / MM_PER_INCH) * 8) / 8) * MM_PER_INCH, "in")} in`;
+  return `${sayLength((Math.ceil(((mm - 0.001) / MM_PER_INCH) * 16) / 16) * MM_PER_INCH, "in")} in`;
 }
 
 /** Diameter of a wire by its gauge, ASTM B258: d = 0.127 mm × 92^((36 − n)/39). */
