@@ -1,4 +1,4 @@
-import { picker } from "@jar-count/core/bom";
+import { countLineOf, picker } from "@jar-count/core/bom";
 import {
   type Box,
   type BoxLine,
@@ -8,7 +8,7 @@ import {
   roleId,
   SHAPES,
 } from "@jar-count/core/contract";
-import { changesBetween, countKit, countWhole } from "@jar-count/core/count";
+import { changesBetween, countKit, countWhole, type Kit } from "@jar-count/core/count";
 import { appearancesOf, layWorn } from "@jar-count/core/picture";
 import { Plus, X } from "lucide-react";
 import { useCallback, useMemo, useState } from "react";
@@ -31,7 +31,9 @@ import { useColourway } from "./useColourway.ts";
 /** What is made from the box: which designs, how many of each, in which size and option. */
 export function DesignsStage() {
   const { edit } = useBoxStore();
-  const { box, designs, library } = useBox(useShallow(({ box, designs, library }) => ({ box, designs, library })));
+  const { box, designs, library, detail } = useBox(
+    useShallow(({ box, designs, library, detail }) => ({ box, designs, library, detail })),
+  );
   const [choosing, setChoosing] = useState(false);
   const [asked, setColourway] = useColourway();
   const colourway = asked ?? box.colourways[0]?.id ?? null;
@@ -88,7 +90,13 @@ export function DesignsStage() {
   }
   const rows = box.lines.flatMap((line) => {
     const pinned = designs.find((d) => d.designId === line.designId && d.revision === line.revision);
-    return pinned ? [{ line, ...pinned, beads: beadsOf(pinned.design, line) }] : [];
+    if (!pinned) return [];
+    // In the colourway that is shown: its own beads may be longer or shorter than the design's.
+    const own = colourway
+      ? countLineOf(detail, { first: colourway, second: box.seconds[0]?.id ?? null }, line.id)?.kit
+      : null;
+    const kit = own ?? countKit(pinned.design, line.size, line.option, null);
+    return [{ line, ...pinned, beads: beadsOf(pinned.design, kit, line.times) }];
   });
   return (
     <section className="px-6 pt-4" aria-label="Designs of the box">
@@ -269,8 +277,7 @@ function keyInColours(
 }
 
 /** How many beads and focal beads a line brings to one box. */
-function beadsOf(design: Design, { size, option, times }: BoxLine): number {
-  const kit = countKit(design, size, option, null);
+function beadsOf(design: Design, kit: Kit, times: number): number {
   return design.key
     .filter((e) => e.kind === "bead" || e.kind === "focal")
     .reduce((sum, { key }) => sum + (kit.counts[key] ?? 0) * times + (kit.perKit[key] ?? 0), 0);
