@@ -35,7 +35,7 @@ export async function money(url, databaseUrl, executablePath, report) {
   const { version, made: _made, ...terms } = await json("/api/money");
   const own = { id: channel, name: "shop", feeRate: 0.02, feeFixed: "0.20", taxRate: 0.2, discounts: [], gift: null };
   await json("/api/money", "PUT", { version, money: { ...terms, wage: "14.40", channels: [own] } });
-  const { version: on, ...workshop } = await json("/api/workshop");
+  const { version: on, today: _today, ...workshop } = await json("/api/workshop");
   const everyBead = { id: "bench", name: "one more of every bead", kinds: ["bead"], add: 1 };
   await json("/api/workshop", "PUT", { version: on, workshop: { ...workshop, spares: [everyBead] } });
   const components = rows.map((r) => r.id);

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { expect, faults, openMonth, stage, test } from "./fixtures.ts";
+import { inDemo, monthInDemo } from "../core/test/demoDay.ts";
 
 test("what June lacks becomes orders at a price step, which come in two parts and are spoken for by it", async ({
   page,
@@ -8,12 +9,16 @@ test("what June lacks becomes orders at a price step, which come in two parts an
   await page.goto("/");
   await page.getByRole("link", { name: /^Buy/ }).click();
   const boxes = page.getByRole("group", { name: "For which boxes" });
-  for (const other of ["April, Apiary", "May, Dye Garden", "July, Type Drawer"]) {
+  for (const other of [
+    `${monthInDemo("2027-04")}, Apiary`,
+    `${monthInDemo("2027-05")}, Dye Garden`,
+    `${monthInDemo("2027-07")}, Type Drawer`,
+  ]) {
     await boxes.getByRole("button", { name: other }).click();
     await expect(boxes.getByRole("button", { name: other })).toHaveAttribute("aria-pressed", "false");
   }
   const line = page.getByTestId("buy-R06-INK");
-  await expect(line).toContainText("620 lacking, for June");
+  await expect(line).toContainText(`620 lacking, for ${monthInDemo("2027-06")}`);
   // 13 strands at 2.58 are 33.54; from 14 on a strand is 2.38, so one more costs less.
   await expect(line.getByLabel("Packs of strand of 50, 6 mm glass round, ink black")).toHaveValue("14");
   await expect(line).toContainText("£33.32");
@@ -66,7 +71,7 @@ test("what June lacks becomes orders at a price step, which come in two parts an
   // Nothing of it lacks any more.
   await page.goto("/buy");
   await expect(page.getByRole("heading", { name: "Buy" })).toBeVisible();
-  await expect(page.getByTestId("buy-R06-INK")).not.toContainText("June");
+  await expect(page.getByTestId("buy-R06-INK")).not.toContainText(monthInDemo("2027-06"));
 
   // In two parts: the first 300, then the rest.
   await page.goto("/orders");
@@ -80,7 +85,9 @@ test("what June lacks becomes orders at a price step, which come in two parts an
   await expect(row).toContainText("Letterpress: 320");
   await page.getByRole("link", { name: "6 mm glass round, ink black" }).click();
   await page.getByRole("button", { name: /are spoken for$/ }).click();
-  await expect(page.getByTestId("origin").filter({ hasText: "June, Letterpress" })).toContainText("300");
+  await expect(page.getByTestId("origin").filter({ hasText: `${monthInDemo("2027-06")}, Letterpress` })).toContainText(
+    "300",
+  );
   await page.keyboard.press("Escape");
   await page.goBack();
   await expect(glass).toHaveValue("400");
@@ -143,7 +150,13 @@ test("what somebody just wrote down and ordered is received once it is known wha
   const made = { version: 0, component: { ...bead, baseUnit: "piece" } };
   expect((await request.put(`/api/components/${component}`, { data: made })).status()).toBe(201);
   const lines = [{ id: line, component, pack: "bag", packs: 2, quantity: 80, price: "6.40" }];
-  const placed = { supplier: suppliers[0]!.id, number: "MOSS", placedOn: "2027-03-01", currency: "GBP", rate: "1" };
+  const placed = {
+    supplier: suppliers[0]!.id,
+    number: "MOSS",
+    placedOn: inDemo("2027-03-01"),
+    currency: "GBP",
+    rate: "1",
+  };
   const written = await request.put(`/api/orders/${order}`, { data: { version: 0, order: { ...placed, lines } } });
   expect(written.status()).toBe(201);
   // The list of what there is comes late.
@@ -165,9 +178,9 @@ test("what somebody just wrote down and ordered is received once it is known wha
 
 test("until a day; nothing to buy; an offer that nobody has", async ({ page, request }) => {
   await page.goto("/buy");
-  await page.getByLabel("or all packed until").fill("2027-03-20");
+  await page.getByLabel("or all packed until").fill(inDemo("2027-03-20"));
   await expect(page.getByText("Nothing to buy")).toBeVisible();
-  await page.getByLabel("or all packed until").fill("2027-04-20");
+  await page.getByLabel("or all packed until").fill(inDemo("2027-04-20"));
   await expect(page.getByTestId("buy-SPC-BRASS").or(page.getByText("Brass disc spacer"))).toBeVisible();
   // Nobody offers it any more: it stands under what is not bought, with the way out.
   const components = ((await (await request.get("/api/components")).json()) as { components: never[] }).components;
@@ -184,7 +197,7 @@ test("until a day; nothing to buy; an offer that nobody has", async ({ page, req
   const saved = await request.put(`/api/components/${found.id}`, { data: { version, component } });
   expect(saved.status()).toBe(200);
   await page.reload();
-  await page.getByLabel("or all packed until").fill("2027-04-20");
+  await page.getByLabel("or all packed until").fill(inDemo("2027-04-20"));
   await expect(page.getByRole("heading", { name: "Not bought" })).toBeVisible();
   await expect(page.getByRole("link", { name: "Give it a pack to buy" })).toBeVisible();
 });

@@ -2,6 +2,10 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import type { Page } from "@playwright/test";
 import { expect, openMonth, stage, test } from "./fixtures.ts";
+import { inDemo, monthInDemo } from "../core/test/demoDay.ts";
+
+/** The months that were sold before the five of the demo that are planned here. */
+const EARLIER = ["2026-08", "2026-09", "2026-10", "2026-11", "2026-12"].map((month) => monthInDemo(month, true));
 
 const view = (page: Page, name: string) =>
   page.getByRole("group", { name: "Of money" }).getByRole("button", { name, exact: true }).click();
@@ -141,8 +145,8 @@ test("a ladder of discounts that eats the margin is warned of with the order's s
 test("sales come in as a table, say how many to make, and the number is carried to the box", async ({ page }) => {
   await page.goto("/tables/sales");
   const head = "Order no,Item,Sold on,Month,Box,Option,Qty,Total";
-  const line = (order: string, qty: string, option = "Lower case", day = "2027-05-20") =>
-    `${order},1,${day},2027-07,Type Drawer,${option},${qty},${(24 * Number(qty)).toFixed(2)}`;
+  const line = (order: string, qty: string, option = "Lower case", day = inDemo("2027-05-20")) =>
+    `${order},1,${day},${inDemo("2027-07")},Type Drawer,${option},${qty},${(24 * Number(qty)).toFixed(2)}`;
   const bring = async (lines: string[]) =>
     page
       .getByLabel("Table file")
@@ -218,8 +222,10 @@ test("with the carrier down, what it said last holds and says of when", async ({
 test("looking back names where a plan was wrong most, and the bench's times become rates", async ({ page }) => {
   await page.goto("/look-back");
   await expect(page.getByTestId("leading")).toHaveText("−48 %");
-  await expect(page.getByText("sales, March, Tenmoku: where the plan was wrong most")).toBeVisible();
-  const march = page.getByRole("region", { name: "March 2027, Glaze Shelf" });
+  await expect(
+    page.getByText(`sales, ${monthInDemo("2027-03")}, Tenmoku: where the plan was wrong most`),
+  ).toBeVisible();
+  const march = page.getByRole("region", { name: `${monthInDemo("2027-03", true)}, Glaze Shelf` });
   await expect(march.getByTestId("looked-back").first()).toContainText(/60 of 60.*\+23 %.*47 of 60/);
   await page.getByRole("link", { name: "Take these times over as rates" }).click();
   await page.getByRole("button", { name: "Take the bench’s times over" }).click();
@@ -234,15 +240,19 @@ test("how many goes by three guesses too, by the months that one wants, and by a
   const make = page.getByTestId("make");
   await expect(make).toHaveText("185");
   // Months still being sold are not gone by; one can be left out, and taken in again after a reload.
-  await expect(page.getByRole("row", { name: /April 2027.*still being sold/ }).getByRole("checkbox")).not.toBeChecked();
-  for (const month of ["August 2026", "September 2026", "October 2026", "November 2026", "December 2026"]) {
+  await expect(
+    page
+      .getByRole("row", { name: new RegExp(`${monthInDemo("2027-04", true)}.*still being sold`) })
+      .getByRole("checkbox"),
+  ).not.toBeChecked();
+  for (const month of EARLIER) {
     await page.getByLabel(`Go by ${month}`).uncheck();
   }
   await expect(make).not.toHaveText("185");
   const fewer = (await make.textContent())!;
   await page.reload();
   await expect(make).toHaveText(fewer);
-  for (const month of ["August 2026", "September 2026", "October 2026", "November 2026", "December 2026"]) {
+  for (const month of EARLIER) {
     await page.getByLabel(`Go by ${month}`).check();
   }
   await expect(make).toHaveText("185");

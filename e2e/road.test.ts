@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import Papa from "papaparse";
 import { addToKey, expect, more, openDesign, openMonth, rows, save, stage, test, writeRows } from "./fixtures.ts";
+import { inDemo } from "../core/test/demoDay.ts";
 
 test.describe("from an empty workshop", () => {
   test.use({ demo: false });
@@ -46,7 +47,7 @@ test.describe("from an empty workshop", () => {
 
     // A month, its design, a colourway, the tray.
     await page.getByRole("link", { name: "Plan a month" }).click();
-    await page.getByLabel("Month", { exact: true }).fill("2027-09");
+    await page.getByLabel("Month", { exact: true }).fill(inDemo("2027-09"));
     await page.getByLabel("Theme", { exact: true }).fill("Shoreline");
     await page.getByRole("button", { name: "Plan it" }).click();
     await page.getByRole("button", { name: "Add a design" }).click();
@@ -137,7 +138,7 @@ test("the lines of a colourway's cost add up to its total, and the bill leaves a
   const waiting = page.waitForEvent("download");
   await page.getByRole("button", { name: "Bill of materials (CSV)" }).click();
   const file = await waiting;
-  expect(file.suggestedFilename()).toBe("2027-03 Glaze Shelf.csv");
+  expect(file.suggestedFilename()).toBe(`${inDemo("2027-03")} Glaze Shelf.csv`);
   const { data } = Papa.parse<Record<string, string>>(readFileSync(await file.path(), "utf8"), {
     header: true,
     skipEmptyLines: true,

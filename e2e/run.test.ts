@@ -3,6 +3,7 @@ import { readFileSync } from "node:fs";
 import type { APIRequestContext, Page } from "@playwright/test";
 import { EMPTY_BOX } from "../core/src/box/index.ts";
 import { expect, openMonth, stage, test } from "./fixtures.ts";
+import { inDemo, monthInDemo } from "../core/test/demoDay.ts";
 
 const state = (page: Page) => page.getByTestId("box-state");
 const need = (page: Page, code: string) => page.getByTestId(`need-${code}`);
@@ -41,7 +42,9 @@ test("a box goes from counted to committed, with contents and spares, and back",
   await page.getByRole("button", { name: "Commit the box" }).click();
   await expect(dialog(page).getByTestId("lacking").filter({ hasText: "Small box, kraft" })).toContainText("32");
   await expect(dialog(page).getByTestId("lacking").filter({ hasText: "slate" })).toContainText("950");
-  await expect(dialog(page)).toContainText("It takes what planned boxes want that are packed before it: June");
+  await expect(dialog(page)).toContainText(
+    `It takes what planned boxes want that are packed before it: ${monthInDemo("2027-06")}`,
+  );
   const commit = dialog(page).getByRole("button", { name: "Commit short" });
   await expect(commit).toBeDisabled();
   await dialog(page)
@@ -56,10 +59,12 @@ test("a box goes from counted to committed, with contents and spares, and back",
   // The jar says which box speaks for what, and that June only plans it.
   await need(page, "B04-VERM").getByRole("link", { name: "4 mm bicone, vermilion" }).click();
   await page.getByRole("button", { name: /are spoken for$/ }).click();
-  await expect(page.getByTestId("origin").filter({ hasText: "July, Type Drawer" })).toContainText("720");
+  await expect(page.getByTestId("origin").filter({ hasText: `${monthInDemo("2027-07")}, Type Drawer` })).toContainText(
+    "720",
+  );
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Which planned boxes take/ }).click();
-  await expect(page.getByTestId("origin")).toContainText("June, Letterpress");
+  await expect(page.getByTestId("origin")).toContainText(`${monthInDemo("2027-06")}, Letterpress`);
   await page.keyboard.press("Escape");
 
   await openMonth(page, "Type Drawer");
@@ -79,12 +84,12 @@ test("July is short because of June, who is named; moved before June, it has wha
   await need(page, "Q06-VERM")
     .getByRole("button", { name: /^Who takes/ })
     .click();
-  const june = page.getByTestId("origin").filter({ hasText: "June, Letterpress" });
+  const june = page.getByTestId("origin").filter({ hasText: `${monthInDemo("2027-06")}, Letterpress` });
   await expect(june).toContainText("120");
   await expect(june).toContainText("planned, packed before");
   await page.keyboard.press("Escape");
   await stage(page, "Theme");
-  await page.getByLabel("Packed by").fill("2027-05-10");
+  await page.getByLabel("Packed by").fill(inDemo("2027-05-10"));
   await saved(page);
   await stage(page, "Counts");
   await expect(need(page, "Q06-VERM")).not.toContainText("short by");
@@ -94,7 +99,9 @@ test("July is short because of June, who is named; moved before June, it has wha
   await need(page, "Q06-VERM")
     .getByRole("button", { name: /^Who takes/ })
     .click();
-  await expect(page.getByTestId("origin").filter({ hasText: "July, Type Drawer" })).toContainText("96");
+  await expect(page.getByTestId("origin").filter({ hasText: `${monthInDemo("2027-07")}, Type Drawer` })).toContainText(
+    "96",
+  );
 });
 
 test("a rule of the workshop changes what every box holds to spare", async ({ page }) => {
@@ -118,7 +125,7 @@ test("an order that comes too late marks the box it covers, and Ahead says what 
   const line = page.getByRole("row", { name: /8\/0 seed, smoke/ }).first();
   await expect(line.getByRole("link", { name: /^Apiary/ })).toBeVisible();
   await expect(line.getByRole("button", { name: /^Take .* out$/ })).toBeDisabled();
-  await page.getByLabel("Due date of 8/0 seed, smoke").fill("2027-04-02");
+  await page.getByLabel("Due date of 8/0 seed, smoke").fill(inDemo("2027-04-02"));
   await expect(line).toContainText("too late");
   await page.getByRole("button", { name: "Save the order" }).click();
   await expect(page.getByRole("button", { name: "Save the order" })).toBeDisabled();
@@ -129,7 +136,7 @@ test("an order that comes too late marks the box it covers, and Ahead says what 
   await page.goto("/ahead");
   const row = page.getByTestId("ahead-S08-SMOK");
   await expect(row).toContainText("Runs out");
-  await expect(row).toContainText("April, Apiary (committed)");
+  await expect(row).toContainText(`${monthInDemo("2027-04")}, Apiary (committed)`);
   await expect(row.getByRole("link", { name: "Order LG-0412" })).toBeVisible();
 });
 
@@ -245,7 +252,7 @@ test("Ahead shows what reaches its reorder point, everything that moves, and an 
   await page.goto("/ahead");
   await expect(page.getByTestId("leading")).toHaveText(/^\d+$/);
   await page.getByText(/^everything that moves/).click();
-  await expect(page.getByTestId("ahead-DISC-BRASS")).toContainText("May, Dye Garden, committed");
+  await expect(page.getByTestId("ahead-DISC-BRASS")).toContainText(`${monthInDemo("2027-05")}, Dye Garden, committed`);
   await page.getByText(/^reorder point/).click();
   await expect(page.getByText("Does not run out").first()).toBeVisible();
   await page.keyboard.press("g");

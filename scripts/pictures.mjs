@@ -1,14 +1,21 @@
 /**
- * Takes the pictures of docs/screenshots from the running demo: start it with npm run demo -- --reset, then npm run
- * pictures. Look at each before it is committed.
+ * Takes the pictures of docs/screenshots from the running demo: start it with JAR_COUNT_TODAY=2027-03-16 npm run demo --
+ * --reset, then npm run pictures. Look at each before it is committed.
  */
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
 import { chromium as program, dataFolder, root } from "./machine.mjs";
 
+/** Pictures are of one day, so that a new one shows what changed and nothing else. */
+const DAY = "2027-03-16";
 const { url } = JSON.parse(readFileSync(join(dataFolder, "running.json"), "utf8"));
 const get = async (path) => (await fetch(`${url}/api${path}`)).json();
+const { today } = await get("/workshop");
+if (today !== DAY) {
+  console.error(`The demo lives on ${today}: start it with JAR_COUNT_TODAY=${DAY} npm run demo -- --reset`);
+  process.exit(1);
+}
 const named = (list, key, name) => list.find((x) => x[key] === name).id;
 const [boxes, designs] = await Promise.all(["/boxes", "/designs"].map(get));
 const box = (theme) => `/months/${named(boxes, "theme", theme)}`;

@@ -14,6 +14,9 @@ import {
   root,
 } from "./machine.mjs";
 
+// One day for a whole run, which may last over midnight: this day, or the one that is asked for.
+process.env.JAR_COUNT_TODAY ||= new Date().toISOString().slice(0, 10);
+
 const KINDS = ["types", "lint", "unit", "server", "browser"];
 const [asked, ...rest] = process.argv.slice(2);
 const wanted = asked && !asked.startsWith("-") ? [asked] : KINDS;

@@ -164,7 +164,7 @@ describe("the buy list", () => {
 
   test("late: marked, first, and taken over by an order that comes in time", async () => {
     const bead = await component({ offers: [offer("pack", 10, "1.00"), offer("quick", 10, "3.00", { leadDays: 0 })] });
-    const today = new Date().toISOString().slice(0, 10);
+    const { today } = await server.call("readWorkshop");
     const id = await box(bead, 1, 10, { packBy: today });
     expect(await lineOf(bead)).toMatchObject({ chosen: [{ pack: "pack", late: true }] });
     expect((await buyList()).lines[0]!.component).toBe(bead);

@@ -6,6 +6,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { seedDemo } from "../src/work/demo.ts";
 import { startServer, type TestServer } from "./harness.ts";
+import { inDemo } from "../../core/test/demoDay.ts";
 
 let server: TestServer;
 beforeAll(async () => {
@@ -20,11 +21,11 @@ test("the demo is a workshop of 122 components, 16 designs and 5 months, from se
   expect(components).toHaveLength(122);
   expect(designs).toHaveLength(16);
   expect(boxes.map((b) => [b.month, b.theme, b.colourways.length, b.state])).toEqual([
-    ["2027-03", "Glaze Shelf", 2, "sent"],
-    ["2027-04", "Apiary", 4, "packing"],
-    ["2027-05", "Dye Garden", 4, "committed"],
-    ["2027-06", "Letterpress", 8, "planned"],
-    ["2027-07", "Type Drawer", 3, "planned"],
+    [inDemo("2027-03"), "Glaze Shelf", 2, "sent"],
+    [inDemo("2027-04"), "Apiary", 4, "packing"],
+    [inDemo("2027-05"), "Dye Garden", 4, "committed"],
+    [inDemo("2027-06"), "Letterpress", 8, "planned"],
+    [inDemo("2027-07"), "Type Drawer", 3, "planned"],
   ]);
 });
 
@@ -56,13 +57,14 @@ test("June and July want the same jars, May waits for an order that is late, and
   };
   expect((await shortOf(april!.id)).size).toBe(0);
   const inMay = await server.call("readRun", { params: { id: may!.id } });
-  expect(inMay.lacking).toMatchObject([{ quantity: 580, late: { due: "2027-04-27" } }]);
+  expect(inMay.lacking).toMatchObject([{ quantity: 580, late: { due: inDemo("2027-04-27") } }]);
   // Some of what June lacks, May takes; some of what July lacks, June takes.
   expect([...(await shortOf(june!.id)).values()].flat()).toContain(may!.id);
   const inJuly = await shortOf(july!.id);
   expect([...inJuly.values()].flat()).toContain(june!.id);
   expect(inJuly.size).toBeLessThan(30);
-  const ahead = (await server.call("readAhead", { query: { from: "2027-03-01", until: "2027-12-31" } })).components;
+  const ahead = (await server.call("readAhead", { query: { from: inDemo("2027-03-01"), until: inDemo("2027-12-31") } }))
+    .components;
   expect(ahead.filter((c) => c.runsOutOn !== null).length).toBeGreaterThan(5);
   let gaps = 0;
   for (const { id } of await server.call("listBoxes")) {

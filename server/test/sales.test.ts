@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import Papa from "papaparse";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { startServer, type TestServer } from "./harness.ts";
+import { inDemo } from "../../core/test/demoDay.ts";
 
 let server: TestServer;
 beforeAll(async () => void (server = await startServer({ demo: true })));
@@ -18,7 +19,7 @@ const monthOf = async (theme: string) => (await server.call("readSoldMonths")).m
 const row = (more: Row = {}): Row => ({
   order: "T-1",
   line: "1",
-  day: "2027-03-01",
+  day: inDemo("2027-03-01"),
   box: "Type Drawer",
   colourway: "Upper case",
   quantity: "2",
@@ -28,7 +29,7 @@ const row = (more: Row = {}): Row => ({
 
 test("the demo has eight months and more, one of them sold out", async () => {
   const { months } = await server.call("readSoldMonths");
-  expect(months.filter((m) => m.month <= "2027-03")).toHaveLength(8);
+  expect(months.filter((m) => m.month <= inDemo("2027-03"))).toHaveLength(8);
   expect(months.filter((m) => m.soldOut).map((m) => m.theme)).toEqual(["Seed Drawer"]);
   for (const m of months) expect(m.colourways.reduce((n, c) => n + c.sold, 0)).toBe(m.sold);
   const april = months.find((m) => m.theme === "Apiary")!;
@@ -38,7 +39,7 @@ test("the demo has eight months and more, one of them sold out", async () => {
 test("the same order twice is one; what changed is changed; what comes back is taken off", async () => {
   expect((await bring([row()])).body).toEqual({ new: 1, changed: 0, same: 0 });
   expect((await bring([row()])).body).toEqual({ new: 0, changed: 0, same: 1 });
-  expect(await monthOf("Type Drawer")).toMatchObject({ sold: 2, returned: 0, paid: "49.00", month: "2027-07" });
+  expect(await monthOf("Type Drawer")).toMatchObject({ sold: 2, returned: 0, paid: "49.00", month: inDemo("2027-07") });
   expect((await bring([row({ quantity: "3" })])).body).toEqual({ new: 0, changed: 1, same: 0 });
   expect((await bring([row({ line: "1 back", quantity: "-1", paid: "24.50" })])).body).toMatchObject({ new: 1 });
   expect(await monthOf("Type Drawer")).toMatchObject({ sold: 2, returned: 1, paid: "24.50" });
@@ -73,7 +74,7 @@ test("all of a table or nothing, each line with what to mend", async () => {
 
 test("a choice that nobody knows is no variant's, and a month may have been before there were boxes here", async () => {
   await bring([
-    row({ order: "T-7", colourway: "Nobody's", month: "2027-07" }),
+    row({ order: "T-7", colourway: "Nobody's", month: inDemo("2027-07") }),
     row({ order: "T-8", box: "Old", month: "2025-01" }),
   ]);
   const { sales } = await server.call("knownSales");

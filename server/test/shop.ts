@@ -30,7 +30,7 @@ export async function openShop() {
     ],
   });
   // What is put in to spare is not the question here.
-  const { version, ...workshop } = await server.call("readWorkshop");
+  const { version, today: _today, ...workshop } = await server.call("readWorkshop");
   await server.call("saveWorkshop", { body: { version, workshop: { ...workshop, spares: [] } } });
 
   let made = 0;

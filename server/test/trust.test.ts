@@ -379,7 +379,7 @@ describe("E: fields that belong together", () => {
     await expect(server.owner.query(`update components set base_unit = 'mm' where id = $1`, [bead])).rejects.toThrow(
       /written in piece/,
     );
-    const { version: of, ...workshop } = await server.call("readWorkshop");
+    const { version: of, today: _today, ...workshop } = await server.call("readWorkshop");
     const yen = { version: of, workshop: { ...workshop, currency: "JPY" } };
     expect(await server.send("PUT", "/api/workshop", yen)).toMatchObject({ status: 422 });
     await expect(server.owner.query(`update workshop set currency = 'JPY'`)).rejects.toThrow(/written in GBP/);

@@ -1,7 +1,8 @@
 import type { Ahead, AheadComponent, Claim, OpenBox, Pool, Shares, Supply } from "../contract/index.ts";
 import { addCuts, cutFrom, type Stretch, sumOf } from "../cut/index.ts";
 import { exact } from "../units/index.ts";
-import { inOrder, notBefore } from "./order.ts";
+import { notBefore } from "../day/index.ts";
+import { inOrder } from "./order.ts";
 import { groupBy } from "./left.ts";
 import { piecesOf } from "./shelf.ts";
 

@@ -2,7 +2,8 @@ import type { Sharing } from "../bom/index.ts";
 import type { Claim, OpenBox, Pool, Shares } from "../contract/index.ts";
 import { addCuts, cutFrom, type Stretch } from "../cut/index.ts";
 import { exact } from "../units/index.ts";
-import { inOrder, notBefore } from "./order.ts";
+import { notBefore } from "../day/index.ts";
+import { inOrder } from "./order.ts";
 import { piecesOf, pieceShelf, type Shelf, shelfOf, sumShelf, type Wanted } from "./shelf.ts";
 
 /**

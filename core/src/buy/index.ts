@@ -5,7 +5,6 @@ export {
   buyLine,
   type Buying,
   buyList,
-  dayAfter,
   isLate,
   lacksOf,
   lastDayOf,

@@ -1,5 +1,6 @@
 import Big from "big.js";
-import { inOrder, notBefore, piecesOf, sharingFor } from "../ahead/index.ts";
+import { inOrder, piecesOf, sharingFor } from "../ahead/index.ts";
+import { dayAfter, notBefore } from "../day/index.ts";
 import { convert } from "../component/index.ts";
 import type { BuyLine, BuyList, Component, Lack, Offer, OpenBox, Packs, Shares } from "../contract/index.ts";
 import { coinPlaces, packPrice, priceOfPacks, sayCoins, sumOfMoney } from "../cost/index.ts";
@@ -76,16 +77,6 @@ export interface Buying {
   /** The home currency, in which offers are. */
   currency: string;
   suppliers: ReadonlyMap<string, { leadDays?: number | null | undefined }>;
-}
-
-const DAY_MS = 86_400_000;
-const DAYS = new Map<string, string>();
-/** So many days after a day, or before it. Few are asked for, again and again, so they are kept. */
-export function dayAfter(day: string, days: number): string {
-  const key = `${day} ${days}`;
-  const known = DAYS.get(key) ?? new Date(Date.parse(day) + days * DAY_MS).toISOString().slice(0, 10);
-  if (DAYS.size < 10_000) DAYS.set(key, known);
-  return known;
 }
 
 /** A line of what to buy with so many packs of some offers, by their ids: chosen, or set by hand. */

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { RULERS } from "./kinds.ts";
 import { SpareRule, TRADE_SPARES } from "./spare.ts";
-import { Address, Currency, Instant, Name, RequestKey, unique, Uuid, Version } from "./values.ts";
+import { Address, Currency, Day, Instant, Name, RequestKey, unique, Uuid, Version } from "./values.ts";
 
 export const Person = z.strictObject({ id: Uuid, name: Name });
 
@@ -78,8 +78,12 @@ export const WorkshopInput = z.strictObject({
 });
 export type WorkshopInput = z.infer<typeof WorkshopInput>;
 
-export const Workshop = z.object({ ...WorkshopInput.shape, version: Version });
+/** `today` is the day in its time zone. */
+export const Workshop = z.object({ ...WorkshopInput.shape, version: Version, today: Day });
 export type Workshop = z.infer<typeof Workshop>;
+
+/** What of a workshop is written by a person. */
+export const workshopInputOf = ({ version: _version, today: _today, ...input }: Workshop): WorkshopInput => input;
 
 export const SaveWorkshop = z.strictObject({
   requestKey: RequestKey.nullish(),

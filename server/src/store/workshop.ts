@@ -1,14 +1,18 @@
 import { TRADE_SPARES, type Workshop, type WorkshopInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
+import { todayIn } from "./today.ts";
 
 export async function findWorkshop(db: Session): Promise<Workshop> {
-  const { rows } = await db.query<Workshop>(
+  const { rows } = await db.query<Omit<Workshop, "today">>(
     `select name, currency, public_address as "publicAddress", locale, ruler, time_zone as "timeZone", spares,
        version from workshop`,
   );
   const found = rows[0]!;
-  return { ...found, spares: found.spares ?? [...TRADE_SPARES] };
+  return { ...found, spares: found.spares ?? [...TRADE_SPARES], today: todayIn(found.timeZone) };
 }
+
+/** Today in the workshop's time zone: the one day that everything goes by. */
+export const today = async (db: Session): Promise<string> => (await findWorkshop(db)).today;
 
 export async function putWorkshop(db: Session, workshop: WorkshopInput): Promise<void> {
   const { name, currency, publicAddress, locale, ruler, timeZone, spares } = workshop;

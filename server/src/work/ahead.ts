@@ -14,12 +14,10 @@ import {
   listSupplies,
   type RunHead,
 } from "../store/runs.ts";
+import { today } from "../store/workshop.ts";
 import { counted } from "../threads/counted.ts";
 import { readBox } from "./boxes.ts";
 import { plannedClaims } from "./plans.ts";
-
-/** The server's day (UTC). */
-export const today = () => new Date().toISOString().slice(0, 10);
 
 /** One view of everything that it reads, whatever is written meanwhile. */
 export const atOnce = <T>(db: Database, read: (session: Session) => Promise<T>) =>
@@ -46,7 +44,7 @@ export async function readShares(
       committed,
     ),
   ];
-  return { today: today(), boxes, claims, supplies, pools };
+  return { today: await today(db), boxes, claims, supplies, pools };
 }
 
 /** What planned boxes take beyond what orders or the shelf hold for them already. */

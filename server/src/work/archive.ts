@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { emptyArchive } from "@jar-count/core/archive";
 import { changesOf, EMPTY_BOX } from "@jar-count/core/box";
-import type { Archive, RestorePlan } from "@jar-count/core/contract";
+import { type Archive, type RestorePlan, workshopInputOf } from "@jar-count/core/contract";
 import type { Opened, Unfit, Whole } from "../archive/index.ts";
 import { Refusal } from "../refusal/index.ts";
 import {
@@ -47,7 +47,7 @@ export async function packWorkshop(db: Database, seconds = SECONDS): Promise<{ n
 
 /** An archive of a workshop with nothing in it but its name, its money and the one place that every workshop has. */
 export async function packEmpty(db: Database): Promise<Uint8Array> {
-  const { version: _version, ...workshop } = await findWorkshop(db);
+  const workshop = workshopInputOf(await findWorkshop(db));
   const shelf = { id: randomUUID(), code: "SHELF", name: "The shelf", held: false };
   const archive = emptyArchive({ ...workshop, saved: 1, roomsSaved: 1 }, [shelf]);
   return inThread((work) => work.packArchive(archive), { seconds: SECONDS });

@@ -1,14 +1,5 @@
 import { inOrder, pieceShelf, sumShelf } from "@jar-count/core/ahead";
-import {
-  amountOfPacks,
-  buyList,
-  dayAfter,
-  lacksOf,
-  type Letter,
-  orderCsv,
-  packAmount,
-  piecesOfPacks,
-} from "@jar-count/core/buy";
+import { amountOfPacks, buyList, lacksOf, type Letter, orderCsv, packAmount, piecesOfPacks } from "@jar-count/core/buy";
 import {
   type BuyList,
   type Component,
@@ -25,6 +16,7 @@ import {
 } from "@jar-count/core/contract";
 import { priceOfPacks } from "@jar-count/core/cost";
 import { stillOpen } from "@jar-count/core/pack";
+import { dayAfter } from "@jar-count/core/day";
 import { exact } from "@jar-count/core/units";
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";

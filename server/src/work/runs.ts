@@ -1,4 +1,5 @@
-import { notBefore, sharingFor } from "@jar-count/core/ahead";
+import { sharingFor } from "@jar-count/core/ahead";
+import { notBefore } from "@jar-count/core/day";
 import type { BoxBill, CommitBox, CommitPlan, Run, TakeBack } from "@jar-count/core/contract";
 import { amountOf, cover, type Line, type NeedOf, needsOfBill, totalsOfBill } from "@jar-count/core/run";
 import { digestOf, exact, MOST_IN_ALL } from "@jar-count/core/units";
@@ -28,8 +29,9 @@ import {
   type RunHead,
   setState,
 } from "../store/runs.ts";
+import { today } from "../store/workshop.ts";
 import { counted } from "../threads/counted.ts";
-import { mustFindRun, readShares, today } from "./ahead.ts";
+import { mustFindRun, readShares } from "./ahead.ts";
 import { readBox } from "./boxes.ts";
 import { findTerms } from "./money.ts";
 
@@ -106,7 +108,7 @@ async function workOut(db: Session, id: string, lock: boolean): Promise<Commitme
     const known = spoken.get(key) ?? { quantity: 0, cuts: [] };
     spoken.set(key, { quantity: known.quantity + quantity, cuts: [...known.cuts, ...cuts] });
   }
-  const day = today();
+  const day = await today(db);
   const deadline = notBefore(bill.packBy, day);
   const isLate = (due: string | null) => due === null || due > deadline;
   const lines = (await listSupplies(db, components)).flatMap((s): Line[] => {

@@ -1,19 +1,19 @@
 import type { SoldMonths } from "@jar-count/core/contract";
+import { dayAfter } from "@jar-count/core/day";
 import { Refusal } from "../refusal/index.ts";
 import type { Session } from "../store/database.ts";
 import { findMoney } from "../store/money.ts";
 import { lastDay, lastTakenIn, listOnSale, listSoldMonths } from "../store/sales.ts";
+import { today } from "../store/workshop.ts";
 import { askOutside } from "../readers/pool.ts";
-import { today } from "./ahead.ts";
 
 /** What was sold of each box, the oldest first. */
 export async function readSoldMonths(db: Session): Promise<SoldMonths> {
   return { months: await listSoldMonths(db), asOf: await lastTakenIn(db) };
 }
 
-/** How long the shop may take to answer, and a week, ms. */
+/** How long the shop may take to answer, ms. */
 const PATIENCE = 10_000;
-const WEEK = 7 * 86_400_000;
 
 /**
  * Asks the shop what it sold of the boxes here: a table that can be looked at and brought in like any other.
@@ -29,10 +29,10 @@ export async function askShop(
   const address = shop || (standIns && `${standIns}/shop`);
   if (!address)
     throw new Refusal("out-of-reach", "No shop is named in Workshop yet. A file of sales can be brought in.");
-  // An invented workshop may live in a year to come: there it goes on for a week each time the shop is asked.
-  const now = today();
+  // Where its last sale is of today or later, it is asked for a week more each time.
+  const day = await today(db);
   const last = await lastDay(db);
-  const until = last < now ? now : new Date(Date.parse(last) + WEEK).toISOString().slice(0, 10);
+  const until = last < day ? day : dayAfter(last, 7);
   const body = JSON.stringify({ boxes: await listOnSale(db), until });
   const away = (why: string) =>
     new Refusal("out-of-reach", `${why} What was brought in before is still here; a file of sales can be brought in.`);

@@ -139,7 +139,7 @@ async function rooms(w: World, d: Dice) {
 
 async function workshop(w: World, d: Dice) {
   const { body } = await w.send(0, "GET", "/api/workshop");
-  const { version, ...now } = body as { version: number };
+  const { version, today: _today, ...now } = body as { version: number; today: string };
   const change = d.one<object>([{ currency: d.one(["GBP", "JPY", "EUR"]) }, { name: "Another" }, { spares: [] }]);
   await w.write(d.below(2), "PUT", "/api/workshop", { requestKey: key(), version, workshop: { ...now, ...change } });
 }

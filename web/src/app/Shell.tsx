@@ -11,7 +11,7 @@ import { Triangle } from "../ui/marks.tsx";
 import { monthName } from "../ui/month.ts";
 import { Begin } from "./Begin.tsx";
 import { Keys } from "./Keys.tsx";
-import { followLocale, useSettings } from "../settings/index.ts";
+import { followDay, followLocale, useSettings } from "../settings/index.ts";
 
 const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },
@@ -31,8 +31,9 @@ export function Shell() {
   useEffect(() => void Find.load(), []);
   const online = useSyncExternalStore(watchConnection, () => navigator.onLine);
   const away = useAway();
-  const locale = useQuery(workshopQuery).data?.locale ?? "";
-  followLocale(locale);
+  const workshop = useQuery(workshopQuery).data;
+  followLocale(workshop?.locale ?? "");
+  if (workshop) followDay(workshop);
   return (
     <div className="flex min-h-screen flex-col md:flex-row">
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
@@ -54,8 +55,8 @@ export function Shell() {
         )}
         <BackupFault />
         <Begin />
-        {/* Numbers and dates are written anew where the workshop's way of writing them changes. */}
-        <Outlet key={locale} />
+        {/* Numbers and dates are written anew where the workshop's way of writing them, or its time zone, changes. */}
+        <Outlet key={`${workshop?.locale ?? ""} ${workshop?.timeZone ?? ""}`} />
       </div>
       <Keys onFind={find} />
       {finding && <Find onClose={() => setFinding(false)} />}

@@ -1,4 +1,12 @@
-import { localeTag } from "../settings/index.ts";
+import { useQuery } from "@tanstack/react-query";
+import { workshopQuery } from "../api/queries.ts";
+import { localeTag, today, zone } from "../settings/index.ts";
+
+/** Today in the workshop, on screen: drawn anew where the server says another day. */
+export function useToday(): string {
+  useQuery(workshopQuery);
+  return today();
+}
 
 /** `2027-04` → `April`; with the year where it is asked for. Months stand in sentences, which are English. */
 export function monthName(month: string, withYear = false): string {
@@ -12,21 +20,20 @@ const TIME = { ...DATE, hour: "2-digit", minute: "2-digit" } as const;
 
 /** A way of writing moments, made once for each locale: that is slow. */
 function formatter(how: Intl.DateTimeFormatOptions) {
-  let made: { tag: string | undefined; format: Intl.DateTimeFormat } | null = null;
-  return (instant: string) => {
+  const made = new Map<string, Intl.DateTimeFormat>();
+  return (at: string) => {
     const tag = localeTag();
-    if (!made || made.tag !== tag) made = { tag, format: new Intl.DateTimeFormat(tag, how) };
-    return made.format.format(new Date(instant));
+    const timeZone = at.length === 10 ? "UTC" : zone();
+    const key = `${tag} ${timeZone}`;
+    const format = made.get(key) ?? new Intl.DateTimeFormat(tag, { ...how, timeZone });
+    made.set(key, format);
+    return format.format(new Date(at));
   };
 }
 
-/** A moment as the workshop, or else the person's browser, writes it, in the person's own time zone. */
+/**
+ * A moment or a day as the workshop, or else the person's browser, writes it: a moment in the workshop's time zone, a
+ * day as it stands, wherever it is read.
+ */
 export const sayDay = formatter(DATE);
 export const sayMinute = formatter(TIME);
-
-/** Today where this person is, as a date without a time: 2027-04-09. */
-export function today(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
-}

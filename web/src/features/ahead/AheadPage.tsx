@@ -1,5 +1,6 @@
 import { convert } from "@jar-count/core/component";
 import type { AheadComponent, BoxSummary, Component, Order } from "@jar-count/core/contract";
+import { dayAfter } from "@jar-count/core/day";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef } from "react";
@@ -8,7 +9,7 @@ import { aheadQuery, boxesQuery, componentsQuery, ordersQuery, roomsQuery } from
 import { Chip } from "../../ui/Bead.tsx";
 import { Empty, Segmented } from "../../ui/controls.tsx";
 import { sayNumber, Short, Triangle, useSayQuantity } from "../../ui/marks.tsx";
-import { monthName, sayDay } from "../../ui/month.ts";
+import { monthName, sayDay, useToday } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { LeftLine } from "./LeftLine.tsx";
@@ -73,7 +74,7 @@ function Rows({ ahead, boxes, components, orders, suppliers }: RowsProps) {
   for (const r of out) for (const id of stoppedBy(r)) stopped.set(id, (stopped.get(id) ?? 0) + 1);
   const boxOf = useMemo(() => new Map(boxes.map((b) => [b.id, b])), [boxes]);
   const orderOf = useMemo(() => new Map(orders.map((o) => [o.id, o])), [orders]);
-  const today = new Date().toISOString().slice(0, 10);
+  const today = useToday();
   const late = orders.filter((o) =>
     o.lines.some((l) => l.due != null && l.due < today && (o.received[l.id] ?? 0) < l.quantity),
   );
@@ -260,8 +261,6 @@ function sayStep(
   return `order ${order?.number ?? ""}${late ? ", past its day" : ""}`;
 }
 
-const DAY_MS = 86_400_000;
-
 /** What would cover it: an order that comes later, or so many packs more, and the last day to order them. */
 function Covers({ row, orderOf, suppliers, today }: { row: Row } & Pick<ListProps, "orderOf" | "suppliers" | "today">) {
   const say = useSayQuantity();
@@ -272,7 +271,7 @@ function Covers({ row, orderOf, suppliers, today }: { row: Row } & Pick<ListProp
   const packs = offer && pack && pack.n > 0 ? Math.max(offer.minimum, Math.ceil(short / pack.n - 1e-9)) : null;
   const supplier = suppliers.find((s) => s.id === offer?.supplier);
   const lead = offer?.leadDays ?? supplier?.leadDays ?? null;
-  const orderBy = lead === null ? null : new Date(Date.parse(runsOutOn!) - lead * DAY_MS).toISOString().slice(0, 10);
+  const orderBy = lead === null ? null : dayAfter(runsOutOn!, -lead);
   return (
     <p className="text-muted">
       {coming && (

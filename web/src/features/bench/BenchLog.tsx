@@ -9,7 +9,7 @@ import { useForm } from "react-hook-form";
 import { queryClient, roomsQuery, trialsQuery } from "../../api/queries.ts";
 import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
-import { useSettings } from "../../settings/index.ts";
+import { today, useSettings } from "../../settings/index.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { AmountField, LengthField, NumberField } from "../../ui/fields.tsx";
@@ -136,7 +136,7 @@ function TrialForm({
   );
   const form = useForm({
     defaultValues: {
-      madeOn: new Date().toISOString().slice(0, 10),
+      madeOn: today(),
       person: person ?? "",
       minutes: null as number | null,
       verdict: "good" as Trial["verdict"],

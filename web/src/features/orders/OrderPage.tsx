@@ -2,6 +2,7 @@ import { exact, inSteps } from "@jar-count/core/units";
 import { amountOfPacks, orderText } from "@jar-count/core/buy";
 import { priceOfPacks } from "@jar-count/core/cost";
 import { addressOf, type Component, Order, OrderInput } from "@jar-count/core/contract";
+import { dayAfter } from "@jar-count/core/day";
 import { useQuery } from "@tanstack/react-query";
 import { Copy, Download, Plus, X } from "lucide-react";
 import { useState } from "react";
@@ -27,7 +28,7 @@ import { DataTable, TableHead } from "../../ui/DataTable.tsx";
 import { AmountField, LengthField, NumberField } from "../../ui/fields.tsx";
 import { Field, MendFirst, useRefusalAtFields } from "../../ui/form.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
-import { sayDay } from "../../ui/month.ts";
+import { sayDay, useToday } from "../../ui/month.ts";
 import { Page, PageHead, RefusalNotice } from "../../ui/page.tsx";
 import { useKnown } from "../../ui/useKnown.ts";
 import { Waiting } from "../../ui/Waiting.tsx";
@@ -95,7 +96,7 @@ function OrderOf({
   currency: string;
 }) {
   const navigate = useNavigate();
-  const today = new Date().toISOString().slice(0, 10);
+  const today = useToday();
   const [id] = useState(() => order?.id ?? crypto.randomUUID());
   const record = useRecord<OrderInput>({
     schema: OrderInput,
@@ -140,8 +141,7 @@ function OrderOf({
     const offer = c.offers.find((o) => o.supplier === doc.supplier) ?? c.offers[0];
     const packs = offer?.minimum ?? 1;
     const lead = offer?.leadDays ?? suppliers.find((s) => s.id === doc.supplier)?.leadDays ?? null;
-    const due =
-      lead === null ? null : new Date(Date.parse(doc.placedOn) + lead * 86_400_000).toISOString().slice(0, 10);
+    const due = lead === null ? null : dayAfter(doc.placedOn, lead);
     const quantity = (offer && amountOfPacks(c, offer, packs)) || packs;
     lines.append(
       {

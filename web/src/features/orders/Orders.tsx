@@ -6,7 +6,7 @@ import { ordersQuery, roomsQuery } from "../../api/queries.ts";
 import { ButtonLink } from "../../ui/ButtonLink.tsx";
 import { Empty } from "../../ui/controls.tsx";
 import { sayNumber, Triangle } from "../../ui/marks.tsx";
-import { sayDay } from "../../ui/month.ts";
+import { sayDay, useToday } from "../../ui/month.ts";
 import { Page, PageHead } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
@@ -28,7 +28,7 @@ export function Orders() {
   const rooms = useQuery(roomsQuery);
   if (!orders.data || !rooms.data)
     return <Waiting error={orders.error ?? rooms.error} what="the orders" retry={() => void orders.refetch()} />;
-  const today = new Date().toISOString().slice(0, 10);
+  const today = useToday();
   const supplier = new Map(rooms.data.suppliers.map((s) => [s.id, s.name]));
   const rows = orders.data
     .map((order) => ({ order, ...standingOf(order, today) }))

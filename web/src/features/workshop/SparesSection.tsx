@@ -5,7 +5,7 @@ import {
   type SpareRule,
   TRADE_SPARES,
   Workshop,
-  type WorkshopInput,
+  workshopInputOf,
 } from "@jar-count/core/contract";
 import { ArrowDown, ArrowUp, Plus, X } from "lucide-react";
 import { useState } from "react";
@@ -29,7 +29,8 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
       await makeStale("boxes", "ahead");
     },
     (current, requestKey) => {
-      const { version: now, ...theirs } = Workshop.parse(current);
+      const found = Workshop.parse(current);
+      const [now, theirs] = [found.version, workshopInputOf(found)];
       // Somebody saved the name or the currency first: these rules go beside it. Other rules are for a person to see.
       const same = JSON.stringify(theirs.spares) === JSON.stringify(edited?.base.spares);
       return same ? { body: { requestKey, version: now, workshop: { ...theirs, spares: rules } } } : null;
@@ -48,8 +49,8 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
     put(next);
   };
   const save = () => {
-    const { version: on, ...base } = edited!.base;
-    const value: WorkshopInput = { ...base, spares: rules };
+    const on = edited!.base.version;
+    const value = { ...workshopInputOf(edited!.base), spares: rules };
     void send((requestKey) => ({ body: { requestKey, version: on, workshop: value } }));
   };
   return (

@@ -1,9 +1,10 @@
-import { Workshop, WorkshopInput } from "@jar-count/core/contract";
+import { Workshop, WorkshopInput, workshopInputOf } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
-import { queryClient, roomsQuery, workshopQuery } from "../../api/queries.ts";
+import { makeStale, queryClient, roomsQuery, workshopQuery } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
 import { Field, useRefusalAtFields } from "../../ui/form.tsx";
+import { sayDay } from "../../ui/month.ts";
 import { Page, PageHead } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { ClashNotice, useRecord } from "../../ui/record.tsx";
@@ -73,18 +74,24 @@ function exampleOf(tag: string): string {
   }
 }
 
-function NameForm({ workshop: { version, ...workshop } }: { workshop: Workshop }) {
-  const record = useRecord<WorkshopInput>({ schema: WorkshopInput, found: { version, value: workshop } });
+const foundOf = (workshop: Workshop) => ({ version: workshop.version, value: workshopInputOf(workshop) });
+
+const ZONES = Intl.supportedValuesOf("timeZone");
+
+function NameForm({ workshop }: { workshop: Workshop }) {
+  const record = useRecord<WorkshopInput>({ schema: WorkshopInput, found: foundOf(workshop) });
   const { send, busy, refusal } = useSend(
     "saveWorkshop",
-    ({ version: next, ...value }) => {
-      record.saved({ version: next, value });
-      queryClient.setQueryData(workshopQuery.queryKey, { version: next, ...value });
+    async (saved) => {
+      record.saved(foundOf(saved));
+      queryClient.setQueryData(workshopQuery.queryKey, saved);
+      // Cuts go by the ruler, and what is late by the day.
+      await makeStale("boxes", "ahead");
     },
     (current, requestKey) => {
-      const { version: theirs, ...value } = Workshop.parse(current);
-      const merged = record.merge({ version: theirs, value });
-      return merged && { body: { requestKey, version: theirs, workshop: merged } };
+      const theirs = foundOf(Workshop.parse(current));
+      const merged = record.merge(theirs);
+      return merged && { body: { requestKey, version: theirs.version, workshop: merged } };
     },
   );
   const { form } = record;
@@ -130,6 +137,26 @@ function NameForm({ workshop: { version, ...workshop } }: { workshop: Workshop }
             {[...new Set([...LOCALES, field.value].filter(Boolean))].map((tag) => (
               <option key={tag} value={tag}>
                 {nameOf(tag)}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      <Field form={form} name="ruler" label="Cuts are measured in" hint="each is rounded up to the next mark">
+        {(field) => (
+          <select className="field w-44" {...field}>
+            <option value="in">inches, by 1/16 in</option>
+            <option value="mm">millimetres, by 1 mm</option>
+          </select>
+        )}
+      </Field>
+      <Field form={form} name="timeZone" label="Time zone" hint={`today is ${sayDay(workshop.today)}`}>
+        {(field) => (
+          <select className="field w-56" {...field}>
+            <option value="">as on the server</option>
+            {[...new Set([...ZONES, field.value].filter(Boolean))].map((name) => (
+              <option key={name} value={name}>
+                {name.replaceAll("_", " ")}
               </option>
             ))}
           </select>

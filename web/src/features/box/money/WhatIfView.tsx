@@ -1,4 +1,11 @@
-import { type Component, type WhatIf, type WhatIfChange, WORK_STEPS, type WorkStep } from "@jar-count/core/contract";
+import {
+  type Component,
+  type WhatIf,
+  type WhatIfChange,
+  WORK_STEPS,
+  type WorkStep,
+  workshopInputOf,
+} from "@jar-count/core/contract";
 import { boughtBy, changedBox, isOfBox, secondsFor } from "@jar-count/core/price";
 import { inputOf } from "@jar-count/core/component";
 import { coinPlaces } from "@jar-count/core/cost";
@@ -616,9 +623,10 @@ function useApply() {
 }
 
 async function changeRule(id: string, add: number) {
-  const { version, ...workshop } = await call("readWorkshop");
+  const workshop = await call("readWorkshop");
   const spares = workshop.spares.map((r) => (r.id === id ? { ...r, add } : r));
-  const body = { requestKey: crypto.randomUUID(), version, workshop: { ...workshop, spares } };
+  const { version } = workshop;
+  const body = { requestKey: crypto.randomUUID(), version, workshop: { ...workshopInputOf(workshop), spares } };
   queryClient.setQueryData(workshopQuery.queryKey, await call("saveWorkshop", { body }));
   await stockChanged();
 }
