@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import type { APIRequestContext, Page } from "@playwright/test";
 import { EMPTY_BOX } from "../core/src/box/index.ts";
 import { expect, openMonth, stage, test } from "./fixtures.ts";
-import { inDemo, monthInDemo } from "../core/test/demoDay.ts";
+import { inDemo, later, monthInDemo } from "../core/test/demoDay.ts";
 
 const state = (page: Page) => page.getByTestId("box-state");
 const need = (page: Page, code: string) => page.getByTestId(`need-${code}`);
@@ -166,7 +166,7 @@ async function twoBoxes(request: APIRequestContext, component: string) {
         version: 0,
         box: {
           ...EMPTY_BOX,
-          month: "2031-05",
+          month: later("2030-05"),
           theme: `Last strand ${i + 1}`,
           colourways: [{ id: colourway, name: "Only" }],
           variants: [{ first: colourway, second: null, boxes: 1 }],

@@ -15,3 +15,7 @@ export const monthInDemo = (month: string, withYear = false): string => {
   const format = new Intl.DateTimeFormat("en-GB", { month: "long", ...year, timeZone: "UTC" });
   return format.format(new Date(`${inDemo(month)}-01`));
 };
+
+/** A day or month that many years from now: of `2030-04-20`, the third year after this one, on any day. */
+export const later = (day: string): string =>
+  `${Number(TODAY.slice(0, 4)) + Number(day.slice(0, 4)) - 2027}${day.slice(4)}`;

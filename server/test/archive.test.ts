@@ -17,6 +17,7 @@ import { noteCare } from "../src/store/care.ts";
 import { openDatabase } from "../src/store/database.ts";
 import { migrate } from "../src/store/migrate.ts";
 import { bringUpToDate, makeDatabase, MIGRATIONS, startServer, type TestServer } from "./harness.ts";
+import { inDemo } from "../../core/test/demoDay.ts";
 
 /** What comes out of a workshop comes back the same or not at all; and is made, proved and kept by itself. */
 let demo: TestServer;
@@ -268,7 +269,8 @@ test("an archive of the version before comes in with its stock, without a seal t
   const [before, now] = await Promise.all(
     [zipSync(old), await download(demo)].map((z) => send<RestorePlan>(older, "POST", "/api/archive/plan", z)),
   );
-  expect(before!.body.archive, JSON.stringify(before!.body)).toEqual(now!.body.archive);
+  // Its files are of another day, so what moved last is too.
+  expect(inDemo(before!.body.archive), JSON.stringify(before!.body)).toEqual(now!.body.archive);
   expect((await bring(older, zipSync(old))).status).toBe(201);
   const stock = async (of: TestServer) =>
     (await of.call("listComponents")).components.map(({ code, onHand, averageCost }) => [code, onHand, averageCost]);

@@ -3,6 +3,7 @@ import type { BoxDetail, BoxInput, ErrorBody } from "@jar-count/core/contract";
 import { EMPTY_BOX } from "@jar-count/core/box";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { startServer, type TestServer } from "./harness.ts";
+import { later } from "../../core/test/demoDay.ts";
 
 let server: TestServer;
 beforeAll(async () => {
@@ -118,7 +119,7 @@ test("changes that leave something pointing nowhere, and changes to no box, writ
 
 test("a box with the id of another one's rows is refused whole", async () => {
   const { colourways } = await demoBox();
-  const box = { ...EMPTY_BOX, month: "2029-01", theme: "Copied", colourways };
+  const box = { ...EMPTY_BOX, month: later("2029-01"), theme: "Copied", colourways };
   const answer = await server.send<ErrorBody>("PUT", `/api/boxes/${randomUUID()}`, { version: 0, box });
   expect(answer).toMatchObject({ status: 422, body: { code: "invalid" } });
 });

@@ -4,6 +4,7 @@ import { parse } from "csv-parse/sync";
 import { getDocument } from "pdfjs-dist/legacy/build/pdf.mjs";
 import { afterAll, describe, expect, test } from "vitest";
 import { openShop } from "./shop.ts";
+import { later } from "../../core/test/demoDay.ts";
 
 const shop = await openShop();
 const { server, SUPPLIER, A, component, stock, jar, box, commit, change, order, receive, right } = shop;
@@ -28,7 +29,7 @@ const lineOf = async (id: string, query = ""): Promise<BuyLine | undefined> =>
 const write = (lines: readonly BuyLine[], more: object = {}) =>
   server.send<{ orders: Order[] } & ErrorBody>("POST", "/api/orders", {
     requestKey: randomUUID(),
-    placedOn: "2030-01-01",
+    placedOn: later("2030-01-01"),
     orders: [
       {
         id: randomUUID(),
@@ -99,27 +100,29 @@ describe("the buy list", () => {
     });
     await stock(bead, "received", 20);
     const [may, june] = [
-      await box(bead, 10, 10, { packBy: "2030-04-20" }),
-      await box(bead, 5, 8, { packBy: "2030-05-20" }),
+      await box(bead, 10, 10, { packBy: later("2030-04-20") }),
+      await box(bead, 5, 8, { packBy: later("2030-05-20") }),
     ];
     await commit(may, await shop.plan(may));
     const line = (await lineOf(bead))!;
     expect(line).toMatchObject({
       need: 120,
-      by: "2030-04-20",
+      by: later("2030-04-20"),
       boxes: [
         { box: may, quantity: 80 },
         { box: june, quantity: 40 },
       ],
       // Three packs are 12.00, four 11.60.
-      chosen: [{ pack: "pack of 50", packs: 4, amount: 200, price: "11.60", late: false, orderBy: "2030-04-10" }],
+      chosen: [
+        { pack: "pack of 50", packs: 4, amount: 200, price: "11.60", late: false, orderBy: later("2030-04-10") },
+      ],
       total: "11.60",
       unstepped: "12.00",
       over: 80,
       overWorth: "4.64",
     });
-    expect(await lineOf(bead, "?until=2030-04-20")).toMatchObject({ need: 80 });
-    expect(await lineOf(bead, `?boxes=${june}`)).toMatchObject({ need: 40, by: "2030-05-20" });
+    expect(await lineOf(bead, `?until=${later("2030-04-20")}`)).toMatchObject({ need: 80 });
+    expect(await lineOf(bead, `?boxes=${june}`)).toMatchObject({ need: 40, by: later("2030-05-20") });
     expect((await server.send("GET", "/api/buy?boxes=nobody")).status).toBe(422);
 
     const done = await write([line]);
@@ -128,7 +131,7 @@ describe("the buy list", () => {
     expect(written).toMatchObject({
       supplier: SUPPLIER,
       currency: "GBP",
-      lines: [{ component: bead, packs: 4, quantity: 200, price: "11.60", due: "2030-01-11" }],
+      lines: [{ component: bead, packs: 4, quantity: 200, price: "11.60", due: later("2030-01-11") }],
     });
     expect(new Map(written!.spoken.map((s) => [s.box, s.quantity]))).toEqual(
       new Map([
@@ -151,7 +154,7 @@ describe("the buy list", () => {
       { box: june, order: written!.id, quantity: 20 },
     ]);
     // The planned box holds its part: another one that comes before it gets none of that.
-    const april = await box(bead, 30, 1, { packBy: "2030-03-20" });
+    const april = await box(bead, 30, 1, { packBy: later("2030-03-20") });
     expect((await shop.plan(april)).lacking).toEqual([]);
     expect((await server.call("readBill", { params: { id: june } })).variants[0]!.lines[0]).toMatchObject({ short: 0 });
     await receive(written!, 100);
@@ -168,14 +171,14 @@ describe("the buy list", () => {
     const id = await box(bead, 1, 10, { packBy: today });
     expect(await lineOf(bead)).toMatchObject({ chosen: [{ pack: "pack", late: true }] });
     expect((await buyList()).lines[0]!.component).toBe(bead);
-    await change(id, (b) => ({ ...b, packBy: "2030-02-20" }));
+    await change(id, (b) => ({ ...b, packBy: later("2030-02-20") }));
     const cheap = (await lineOf(bead))!;
     expect(cheap.chosen).toMatchObject([{ late: false }]);
     await commit(id, await shop.plan(id));
     const [first] = (await write([cheap])).body.orders;
     // It is put off until after the day of the box: the box is short again, and another order takes its place.
     const { id: _id, version, received: _r, spoken: _s, ...input } = first!;
-    const late = { ...input, lines: input.lines.map((l) => ({ ...l, due: "2030-03-01" })) };
+    const late = { ...input, lines: input.lines.map((l) => ({ ...l, due: later("2030-03-01") })) };
     expect((await server.send("PUT", `/api/orders/${first!.id}`, { version, order: late })).status).toBe(200);
     expect((await server.call("readRun", { params: { id } })).lacking).toMatchObject([
       { quantity: 10, late: { order: first!.id } },

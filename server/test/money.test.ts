@@ -102,7 +102,7 @@ test("the currency stands as soon as something is priced in it", async () => {
   expect(changed).toMatchObject({ status: 422, body: { errors: [{ pointer: "/workshop/currency" }] } });
   const empty = await startServer();
   const known = await empty.call("readWorkshop");
-  const { version: on, today: _today, ...plain } = known;
+  const { version: on, today: _day, ...plain } = known;
   const free = await empty.send("PUT", "/api/workshop", { version: on, workshop: { ...plain, currency: "JPY" } });
   expect(free.status).toBe(200);
   await empty.stop();

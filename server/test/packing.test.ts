@@ -9,6 +9,7 @@ import { packFaces } from "../src/labels/packing.ts";
 import { qrModules } from "../src/labels/sheet.ts";
 import { readCode } from "./codes.ts";
 import { openShop } from "./shop.ts";
+import { later } from "../../core/test/demoDay.ts";
 
 const shop = await openShop();
 const { server, A, B, WREN, component, stock, jar, box, commit, takeBack, order, receive, right } = shop;
@@ -114,7 +115,7 @@ describe("packing boxes", () => {
     // Committed short, with an order that is still to come; the rest in the jar belongs to another box.
     await stock(other, "received", 20);
     const first = await committed(other, 10, 2);
-    const late = await order(other, 20, "2030-02-01");
+    const late = await order(other, 20, later("2030-02-01"));
     const second = await committed(other, 10, 2);
     const taken = await tap(second.id, second.variant, 1);
     expect(taken).toMatchObject({ status: 422, body: { code: "not-free" } });

@@ -5,6 +5,7 @@ import { afterAll, describe, expect, test } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { startServer } from "./harness.ts";
 import { openShop } from "./shop.ts";
+import { later } from "../../core/test/demoDay.ts";
 
 const shop = await openShop();
 const { server, SUPPLIER, A, component, stock, jar, box, plan, commit, takeBack, bill, change, order, receive, right } =
@@ -52,7 +53,7 @@ describe("committing", () => {
     const id = await component();
     await stock(id, "received", 500);
     const may = await box(id, 13, 20);
-    const june = await box(id, 15, 20, { month: "2030-06" });
+    const june = await box(id, 15, 20, { month: later("2030-06") });
     expect(await bill(may)).toMatchObject({ perBox: 13, spare: 0, rule: null, run: 260, left: 500, short: 0 });
     expect(await bill(june)).toEqual({
       component: id,
@@ -70,25 +71,25 @@ describe("committing", () => {
       component: id,
       onHand: 500,
       steps: [
-        { on: "2030-04-20", kind: "box", id: may, quantity: -260, left: 240 },
-        { on: "2030-05-20", kind: "box", id: june, quantity: -300, left: -60 },
+        { on: later("2030-04-20"), kind: "box", id: may, quantity: -260, left: 240 },
+        { on: later("2030-05-20"), kind: "box", id: june, quantity: -300, left: -60 },
       ],
-      runsOutOn: "2030-05-20",
+      runsOutOn: later("2030-05-20"),
       short: 60,
     });
-    await change(june, (b) => ({ ...b, packBy: "2030-04-19" }));
+    await change(june, (b) => ({ ...b, packBy: later("2030-04-19") }));
     expect(await bill(june)).toMatchObject({ left: 500, short: 0, shortBecause: [] });
     expect(await bill(may)).toMatchObject({ left: 200, short: 60, shortBecause: [{ box: june, quantity: 300 }] });
   });
 
   test("from an order that comes in time; from none that comes late, or nobody knows when", async () => {
     const id = await component();
-    const early = await order(id, 100, "2030-04-20");
-    await order(id, 100, "2030-04-21");
+    const early = await order(id, 100, later("2030-04-20"));
+    await order(id, 100, later("2030-04-21"));
     await order(id, 100, null);
     const may = await box(id, 15, 10);
     expect(await plan(may)).toMatchObject({
-      fromOrders: [{ order: early.id, quantity: 100, due: "2030-04-20", late: false }],
+      fromOrders: [{ order: early.id, quantity: 100, due: later("2030-04-20"), late: false }],
       lacking: [{ component: id, quantity: 50 }],
     });
     const unknowing = await server.send<ErrorBody>("POST", `/api/boxes/${may}/commit`, {
@@ -183,7 +184,7 @@ describe("committing", () => {
   test("breakage that eats into what is spoken for makes the box packed last short, and says so", async () => {
     const id = await component();
     await stock(id, "received", 200);
-    const april = await box(id, 10, 10, { month: "2030-04" });
+    const april = await box(id, 10, 10, { month: later("2030-04") });
     const may = await box(id, 10, 10);
     await commit(may);
     await commit(april);
@@ -199,9 +200,9 @@ describe("committing", () => {
 describe("orders that boxes speak for", () => {
   test("what comes goes to the box packed first; the rest stays on the order", async () => {
     const id = await component();
-    const coming = await order(id, 100, "2030-03-01");
+    const coming = await order(id, 100, later("2030-03-01"));
     const may = await box(id, 6, 10);
-    const april = await box(id, 3, 10, { month: "2030-04" });
+    const april = await box(id, 3, 10, { month: later("2030-04") });
     await commit(may);
     await commit(april);
     const spoken = async () => {
@@ -222,7 +223,7 @@ describe("orders that boxes speak for", () => {
 
   test("a line that is spoken for can't be taken out, shrunk or become another component", async () => {
     const [id, other] = [await component(), await component()];
-    const coming = await order(id, 100, "2030-03-01");
+    const coming = await order(id, 100, later("2030-03-01"));
     await commit(await box(id, 6, 10));
     const {
       id: _id,
@@ -253,23 +254,25 @@ describe("orders that boxes speak for", () => {
 
   test("an order that comes too late marks the box that it covers, and stays its own", async () => {
     const id = await component();
-    const coming = await order(id, 100, "2030-04-10");
+    const coming = await order(id, 100, later("2030-04-10"));
     const may = await box(id, 6, 10);
     expect((await commit(may)).body.lacking).toEqual([]);
     const { id: _id, version, received: _received, spoken: _spoken, ...body } = coming;
     await server.call("saveOrder", {
       params: { id: coming.id },
-      body: { version, order: { ...body, lines: [{ ...body.lines[0]!, due: "2030-05-02" }] } },
+      body: { version, order: { ...body, lines: [{ ...body.lines[0]!, due: later("2030-05-02") }] } },
     });
     const run = await server.call("readRun", { params: { id: may } });
-    expect(run.lacking).toEqual([{ component: id, quantity: 60, late: { order: coming.id, due: "2030-05-02" } }]);
+    expect(run.lacking).toEqual([
+      { component: id, quantity: 60, late: { order: coming.id, due: later("2030-05-02") } },
+    ]);
     expect(await plan(may)).toMatchObject({ lacking: [], fromOrders: [{ late: true, quantity: 60 }] });
     await right();
   });
 
   test("a delivery of spools: cuts find their place on what came, or the box goes short", async () => {
     const id = await component({ kind: "stringing", form: "beading wire", baseUnit: "mm" });
-    const coming = await order(id, 3000, "2030-03-01", { packs: 3, pieceMm: 1000 });
+    const coming = await order(id, 3000, later("2030-03-01"), { packs: 3, pieceMm: 1000 });
     const may = await box(id, 400, 5);
     expect((await commit(may)).body.lacking).toEqual([]);
     // Two cuts of 400 find room on a piece of 1,000; three are left, and 2,000 are still to come.
@@ -284,7 +287,7 @@ describe("orders that boxes speak for", () => {
 
   test("a delivery in several parts is one: what is too short for the rest leaves the box short", async () => {
     const id = await component({ kind: "stringing", form: "beading wire", baseUnit: "mm" });
-    const coming = await order(id, 10_000, "2030-03-01", { packs: 1 });
+    const coming = await order(id, 10_000, later("2030-03-01"), { packs: 1 });
     const may = await box(id, 3300, 3);
     expect((await commit(may)).body.lacking).toEqual([]);
     // One cut of 3,300 fits on the piece of 5,000, none on 2,000; 3,000 are still to come, and that is too short.
@@ -300,7 +303,7 @@ describe("orders that boxes speak for", () => {
     await right();
 
     const beads = await component();
-    const strands = await order(beads, 100, "2030-03-01");
+    const strands = await order(beads, 100, later("2030-03-01"));
     await commit(await box(beads, 9, 10));
     await server.send("POST", `/api/orders/${strands.id}/receive`, {
       requestKey: randomUUID(),
@@ -315,7 +318,7 @@ describe("orders that boxes speak for", () => {
     const id = await component({ kind: "stringing", form: "beading wire", baseUnit: "mm" });
     await stock(id, "received", 3, { stretchMm: 500 });
     const may = await box(id, 400, 2);
-    const june = await box(id, 300, 2, { month: "2030-06" });
+    const june = await box(id, 300, 2, { month: later("2030-06") });
     await commit(may);
     expect((await plan(june)).lacking).toEqual([{ component: id, quantity: 300 }]);
     expect(await bill(june)).toMatchObject({ pieces: [{ mm: 300, count: 1 }], short: 300 });

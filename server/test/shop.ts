@@ -13,6 +13,7 @@ import type {
 import { expect } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { putRooms, startServer, type TestServer } from "./harness.ts";
+import { later } from "../../core/test/demoDay.ts";
 
 export type Shop = Awaited<ReturnType<typeof openShop>>;
 
@@ -31,7 +32,7 @@ export async function openShop() {
   });
   // What is put in to spare is not the question here.
   const { version, today: _today, ...workshop } = await server.call("readWorkshop");
-  await server.call("saveWorkshop", { body: { version, workshop: { ...workshop, spares: [] } } });
+  await server.call("saveWorkshop", { body: { version, workshop: { ...workshop, spares: [], ruler: "mm" } } });
 
   let made = 0;
   async function component(more: object = {}): Promise<string> {
@@ -73,7 +74,7 @@ export async function openShop() {
       version: 0,
       box: {
         ...EMPTY_BOX,
-        month: "2030-05",
+        month: later("2030-05"),
         theme: `Box ${id.slice(0, 4)}`,
         colourways: [{ id: colourway, name: "Moss" }],
         variants: [{ first: colourway, second: null, boxes }],
@@ -110,7 +111,7 @@ export async function openShop() {
         order: {
           supplier: SUPPLIER,
           number: `L-${randomUUID().slice(0, 4)}`,
-          placedOn: "2030-01-01",
+          placedOn: later("2030-01-01"),
           currency: "GBP",
           rate: "1",
           lines: [{ id: randomUUID(), component, pack: "pack", packs: 1, quantity, price: "5", due, ...more }],

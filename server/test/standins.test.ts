@@ -91,6 +91,7 @@ test("the shop sells the same to the same question, never more than there is, an
   const box = (boxes: number) => ({
     month: "2027-04",
     theme: "Apiary",
+    packBy: "2027-03-20",
     price: "22.50",
     colourways: ["Honey", "Wax"].map((name) => ({ name, second: "", boxes })),
   });

@@ -29,6 +29,7 @@ import { noteCare } from "../src/store/care.ts";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
 import { MIGRATIONS, startServer, type TestServer } from "./harness.ts";
 import { openShop, type Shop } from "./shop.ts";
+import { later } from "../../core/test/demoDay.ts";
 
 /** What an attack found, a test for each: nobody stops the others, nothing that is allowed breaks books or backups. */
 let shop: Shop;
@@ -229,8 +230,15 @@ describe("C: what is allowed can be kept", () => {
 
   test("a planned box that was sold stays, and so does its colourway: refused with who", async () => {
     const bead = await shop.component();
-    const id = await shop.box(bead, 1, 5, { theme: "Salt Pan", month: "2030-07" });
-    const row = { order: "Q77", line: "1", day: "2030-06-02", box: "Salt Pan", colourway: "Moss", quantity: "1" };
+    const id = await shop.box(bead, 1, 5, { theme: "Salt Pan", month: later("2030-07") });
+    const row = {
+      order: "Q77",
+      line: "1",
+      day: later("2030-06-02"),
+      box: "Salt Pan",
+      colourway: "Moss",
+      quantity: "1",
+    };
     const sold = await server.send("POST", "/api/imports/sales", { ...key(), name: "s.csv", rows: [row] });
     expect(sold.status).toBe(201);
     const { version } = (await server.call("readBox", { params: { id } })).box;
@@ -307,7 +315,11 @@ describe("D: lengths and grams, exactly", () => {
       })),
     };
     const lacks = [{ component: grams, boxes: line.boxes.map(({ box, quantity }) => ({ box, quantity })) }];
-    const { body } = await post<{ orders: Order[] }>("/api/orders", { placedOn: "2030-01-01", orders: [order], lacks });
+    const { body } = await post<{ orders: Order[] }>("/api/orders", {
+      placedOn: later("2030-01-01"),
+      orders: [order],
+      lacks,
+    });
     const { id, version, received: _r, spoken: _s, ...written } = body.orders[0]!;
     const less = { ...written, lines: written.lines.map((l) => ({ ...l, quantity: 14.3 })) };
     const saved = await server.send("PUT", `/api/orders/${id}`, { version, order: less });
@@ -405,7 +417,7 @@ describe("F: seen one thing, written that or nothing", () => {
     const packs = line.chosen[0]!;
     const order = randomUUID();
     const written = await post<ErrorBody & { current: BuyList }>("/api/orders", {
-      placedOn: "2030-01-01",
+      placedOn: later("2030-01-01"),
       orders: [
         {
           ...{ id: order, supplier: shop.SUPPLIER, number: "F-1" },
@@ -431,7 +443,7 @@ describe("F: seen one thing, written that or nothing", () => {
     const id = await shop.box(bead, 1, 5);
     const plan = await shop.plan(id);
     // From stock, as it was shown; by then it would be from an order.
-    await shop.order(bead, 100, "2030-01-05");
+    await shop.order(bead, 100, later("2030-01-05"));
     await shop.stock(bead, "broken", 100);
     const { version, lacking, seen } = plan;
     const asked = { ...key(), version, lacking, seen };
@@ -666,7 +678,7 @@ describe("J: smaller", () => {
     const ways = Array.from({ length: 50 }, (_, i) => ({ id: randomUUID(), name: `C${i}` }));
     const box = {
       ...EMPTY_BOX,
-      ...{ month: "2030-05", theme: "Large", colourways: ways },
+      ...{ month: later("2030-05"), theme: "Large", colourways: ways },
       variants: ways.map((w) => ({ first: w.id, second: null, boxes: 1 })),
       roles: Array.from({ length: 600 }, (_, i) => ({
         id: randomUUID(),

@@ -1,6 +1,6 @@
-import Big from "big.js";
 import Papa from "papaparse";
 import { Archive, BoxInput, codeKey, type Summary } from "../contract/index.ts";
+import { sumOfMoney } from "../cost/index.ts";
 import { digestOf } from "../units/index.ts";
 
 /** The files of an archive: path → text. The same layout stands in a folder, as the demo does. */
@@ -13,10 +13,10 @@ export interface ArchiveFault {
 
 /**
  * The version that is written; older ones are read as well: 2 without manifest, books and versions, 3 without runs, 4
- * without packing, 5 without prices and sales.
+ * without packing, 5 without prices and sales, 6 without ruler and time zone.
  */
-const VERSION = 6;
-const OLDER: readonly unknown[] = [2, 3, 4, 5];
+const VERSION = 7;
+const OLDER: readonly unknown[] = [2, 3, 4, 5, 6];
 /** The first version with books that can be held against the ledger. */
 const WITH_BOOKS = 3;
 /** So many faults are named; a file that is wrong throughout has one a line. */
@@ -348,7 +348,10 @@ export function summaryOf(archive: Archive): Summary {
     designs: archive.designs.length,
     boxes: archive.boxes.length,
     movements: archive.ledger.length,
-    value: archive.ledger.reduce((sum, line) => sum.plus(line.value), new Big(0)).toFixed(2),
+    value: sumOfMoney(
+      archive.ledger.map((line) => line.value),
+      archive.workshop.currency,
+    ),
     currency: archive.workshop.currency,
     openOrders: open.length,
     lastMoved: archive.ledger.at(-1)?.at ?? null,

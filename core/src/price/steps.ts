@@ -1,18 +1,16 @@
 import Big from "big.js";
 import { type Bill, type Need, roundUp, type VariantBill } from "../bom/index.ts";
-import { unitCost } from "../component/index.ts";
 import {
   type Band,
   type BoxDetail,
   type Component,
   COST_STEPS,
-  type CostBasis,
   type CostStep,
   type FrozenCost,
   type MoneyTerms,
   type WorkStep,
 } from "../contract/index.ts";
-import { coinPlaces, coinsAt, inCoins, sayCoins, shareCoins } from "../cost/index.ts";
+import { coinPlaces, costsOfNeeds, inCoins, type NeedCost, sayCoins, shareCoins } from "../cost/index.ts";
 import { type Parcel, parcelOf } from "./parcel.ts";
 import { type Posted, postageFor } from "./postage.ts";
 import { selling } from "./price.ts";
@@ -103,25 +101,25 @@ interface Parts {
   /** Made when they are asked for. */
   lines: () => StepLine[];
 }
-/** By a variant's bill, under the basis and the coin that they were reckoned by last. */
+/** By a variant's bill, under what its needs cost last. */
 const reckoned = new WeakMap<VariantBill, Parts>();
 
-/** A variant's parts by steps: each line of the bill is rounded once, and shared out to the steps that it is of. */
-function partsOfVariant(variant: VariantBill, places: number, basis: CostBasis): Parts {
-  const by = `${places} ${basis}`;
+/** A variant's parts by steps: what each line of its bill costs is shared out to the steps that it is of. */
+function partsOfVariant(variant: VariantBill, costs: readonly NeedCost[], places: number): Parts {
+  const by = `${places} ${costs.map((c) => (c.unit === null ? "" : c.coins)).join()}`;
   const known = reckoned.get(variant);
   if (known?.by === by) return known;
   const sums = new Map<CostStep, number>();
   const unpriced: Component[] = [];
-  const shared = variant.needs.map((need) => {
+  const shared = variant.needs.map((need, i) => {
     const of = partsOf(need, variant);
-    const unit = unitCost(need.component, basis);
+    const { unit, coins } = costs[i]!;
     if (unit === null) {
       unpriced.push(need.component);
       return { need, of, shares: null };
     }
     const shares = shareCoins(
-      coinsAt(unit, need.run, places),
+      coins,
       of.map((p) => p.many),
     );
     of.forEach(({ step }, k) => sums.set(step, (sums.get(step) ?? 0) + shares[k]!));
@@ -144,8 +142,8 @@ function partsOfVariant(variant: VariantBill, places: number, basis: CostBasis):
 }
 
 /**
- * What each variant of a box costs, step by step. Each line of a run is rounded once to the coin; a step is the sum of
- * its lines. What one box costs is the run ÷ its boxes to the coin, shared out to the steps by largest remainder: so
+ * What each variant of a box costs, step by step. Each component of a run is rounded once to the coin and shared out to
+ * variants; a step is the sum of its lines. What one box costs is the run ÷ its boxes to the coin, shared out to the steps by largest remainder: so
  * the steps of a box add up to its cost as well.
  */
 export function stepsOf({ box }: Pick<BoxDetail, "box">, bill: Bill, terms: Terms): BoxSteps {
@@ -167,10 +165,11 @@ export function stepsOf({ box }: Pick<BoxDetail, "box">, bill: Bill, terms: Term
   const hasMade = Object.keys(money.made).length > 0;
   const unpriced = new Map<string, Component>();
 
+  const needCosts = costsOfNeeds(bill, places, money.basis);
   const variants = bill.variants.map((variant, i): VariantSteps => {
     const { first, second, boxes, needs } = variant;
     const { parcel, work } = aBoxOf(variant);
-    const parts = partsOfVariant(variant, places, money.basis);
+    const parts = partsOfVariant(variant, needCosts[i]!, places);
     for (const component of parts.unpriced) unpriced.set(component.id, component);
     const posted = postageFor(bands, parcel, money.zone, money.service);
     const others: StepLine[] = [];

@@ -18,15 +18,16 @@ const STEP = Math.log(1.05);
  * A supplier that is not there: sends its price list of a month as CSV (RFC 4180) under headings of its own, as
  * suppliers do. The same month brings the same prices.
  * @param month `2027-04`
+ * @param places of the smallest coin
  */
-export function priceList(supplier: string, sold: readonly Sold[], month: string): string {
+export function priceList(supplier: string, sold: readonly Sold[], month: string, places = 2): string {
   const rows = sold.map(({ code, offer }) => ({
     Item: code,
     Vendor: supplier,
     "Pack name": offer.pack,
     "Pack size": offer.amount,
     Unit: offer.unit,
-    "Pack price": priceIn(month, code, offer.price),
+    "Pack price": priceIn(month, code, offer.price, places),
     MOQ: offer.minimum,
     "Lead time": offer.leadDays ?? "",
   }));
@@ -34,9 +35,10 @@ export function priceList(supplier: string, sold: readonly Sold[], month: string
   return `${Papa.unparse({ fields, data: rows }, { newline: "\r\n" })}\r\n`;
 }
 
-function priceIn(month: string, code: string, price: string): string {
+function priceIn(month: string, code: string, price: string, places: number): string {
   const seed = [...`${month} ${code}`].reduce((sum, letter) => Math.imul(sum, 31) + letter.codePointAt(0)!, 7);
   const begun = seeded(seed)();
-  const nearest = Math.round(Math.log(Math.max(0.01, Number(price))) / STEP - begun);
-  return Math.max(0.01, Math.exp((nearest + begun) * STEP)).toFixed(2);
+  const coin = 10 ** -places;
+  const nearest = Math.round(Math.log(Math.max(coin, Number(price))) / STEP - begun);
+  return Math.max(coin, Math.exp((nearest + begun) * STEP)).toFixed(places);
 }

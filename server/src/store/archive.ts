@@ -1,5 +1,6 @@
 import { inputOf } from "@jar-count/core/component";
-import type { Archive, Summary } from "@jar-count/core/contract";
+import { type Archive, type Summary, workshopInputOf } from "@jar-count/core/contract";
+import { sumOfMoney } from "@jar-count/core/cost";
 import { findBox } from "./boxes.ts";
 import { listComponents } from "./components.ts";
 import type { Session } from "./database.ts";
@@ -15,7 +16,7 @@ import { findWorkshop } from "./workshop.ts";
 
 /** The whole workshop. The same content always comes out in the same order. */
 export async function exportWorkshop(db: Session): Promise<Archive> {
-  const { version: saved, ...workshop } = await findWorkshop(db);
+  const workshop = await findWorkshop(db);
   const { version: roomsSaved, ...rooms } = await listRooms(db);
   const components = (await listComponents(db))
     .map((c) => ({ ...inputOf(c), version: c.version }))
@@ -43,7 +44,7 @@ export async function exportWorkshop(db: Session): Promise<Archive> {
      order by answered_at, key`,
   );
   return {
-    workshop: { ...workshop, saved, roomsSaved },
+    workshop: { ...workshopInputOf(workshop), saved: workshop.version, roomsSaved },
     components,
     ...rooms,
     jars,
@@ -68,14 +69,15 @@ export async function summarize(db: Session): Promise<Summary> {
     `select w.name, w.currency, (select count(*)::int from components) as components,
        (select count(*)::int from designs) as designs, (select count(*)::int from boxes) as boxes,
        (select count(*)::int from movements) as movements,
-       (select round(coalesce(sum(value), 0), 2)::text from component_totals) as value,
+       (select coalesce(sum(value), 0)::text from component_totals) as value,
        (select count(distinct order_id)::int from order_lines where received < quantity) as "openOrders",
        (select exact_time(e.happened_at) from entries e where exists (select from movements m where m.entry_id = e.id)
          order by e.id desc limit 1)
          as "lastMoved"
      from workshop w`,
   );
-  return rows[0]!;
+  const found = rows[0]!;
+  return { ...found, value: sumOfMoney([found.value], found.currency) };
 }
 
 export async function isEmpty(db: Session): Promise<boolean> {

@@ -1,6 +1,7 @@
 import type { Sale, SoldMonth } from "@jar-count/core/contract";
 import type { SoldBox } from "@jar-count/core/intake";
 import type { Session } from "./database.ts";
+import { PACK_BY } from "./runs.ts";
 
 /** Every line that was sold, or came back, in a fixed order. */
 export async function listSales(db: Session): Promise<Sale[]> {
@@ -115,15 +116,18 @@ export async function listOnSale(db: Session) {
   const { rows } = await db.query<{
     month: string;
     theme: string;
+    packBy: string;
     price: string;
     colourways: { name: string; second: string; boxes: number }[];
   }>(
     `select to_char(b.month, 'YYYY-MM') as month, b.theme,
+       ${PACK_BY} as "packBy",
        (select p.single::text from box_prices p where p.box_id = b.id order by p.position limit 1) as price,
        (select coalesce(json_agg(json_build_object('name', c1.name, 'second', coalesce(c2.name, ''), 'boxes', v.boxes)
           order by v.position), '[]') from box_variants v join box_choices c1 on c1.id = v.first
           left join box_choices c2 on c2.id = v.second where v.box_id = b.id) as colourways
-     from boxes b where exists (select from box_prices p where p.box_id = b.id) order by b.month, b.id`,
+     from boxes b join runs u on u.box_id = b.id
+     where exists (select from box_prices p where p.box_id = b.id) order by b.month, b.id`,
   );
   return rows;
 }

@@ -1,9 +1,10 @@
+import { coinPlaces } from "@jar-count/core/cost";
 import { Refusal } from "../refusal/index.ts";
 import { priceList } from "../standins/supplier.ts";
 import { listComponents } from "../store/components.ts";
 import type { Session } from "../store/database.ts";
 import { listRooms } from "../store/rooms.ts";
-import { today } from "../store/workshop.ts";
+import { findWorkshop } from "../store/workshop.ts";
 
 /**
  * Asks a supplier for its price list of this month. Until suppliers are reached for real, a stand-in sends it.
@@ -18,6 +19,10 @@ export async function askPriceList(db: Session, id: string): Promise<{ name: str
   if (sold.length === 0) {
     throw new Refusal("not-found", `Nothing here is sold by ${supplier.name} yet. Name it at a pack of a component.`);
   }
-  const month = (await today(db)).slice(0, 7);
-  return { name: `${supplier.name}, prices of ${month}.csv`, csv: priceList(supplier.name, sold, month) };
+  const { today, currency } = await findWorkshop(db);
+  const month = today.slice(0, 7);
+  return {
+    name: `${supplier.name}, prices of ${month}.csv`,
+    csv: priceList(supplier.name, sold, month, coinPlaces(currency)),
+  };
 }

@@ -13,6 +13,7 @@ import {
 import { EMPTY_BOX } from "@jar-count/core/box";
 import { Dice, madeBy, NUMBERS } from "./byContract.ts";
 import type { World } from "./world.ts";
+import { later } from "../../../core/test/demoDay.ts";
 
 type Act = (w: World, d: Dice) => Promise<unknown>;
 
@@ -168,7 +169,7 @@ async function order(w: World, d: Dice) {
       packs: d.one([1, 3, 7]),
       quantity,
       price: d.one(["5.00", "999999999.9999"]),
-      due: d.one([null, "2026-01-31", "2030-05-01"]),
+      due: d.one([null, "2026-01-31", later("2030-05-01")]),
       pieceMm: d.often(3) ? long(d) : null,
     });
   }
@@ -179,7 +180,7 @@ async function order(w: World, d: Dice) {
     order: {
       supplier: before?.supplier ?? id(w, d, "suppliers"),
       number: "L-1",
-      placedOn: "2030-01-01",
+      placedOn: later("2030-01-01"),
       currency: d.one(["GBP", "JPY"]),
       rate: d.one(["1", "0.0052"]),
       lines,
@@ -279,9 +280,9 @@ async function box(w: World, d: Dice) {
   if (d.often(5)) contents.shift();
   const next = {
     ...now,
-    month: d.often(5) ? "2031-12" : now.month || "2030-05",
+    month: d.often(5) ? later("2031-12") : now.month || later("2030-05"),
     theme: now.theme || "Glaze Shelf",
-    packBy: d.one([null, "2030-02-20", "2026-01-31"]),
+    packBy: d.one([null, later("2030-02-20"), "2026-01-31"]),
     colourways,
     contents,
     variants: first.map((f) => ({
@@ -395,9 +396,9 @@ async function table(w: World, d: Dice) {
       return {
         order: `Q${d.below(5)}`,
         line: String(i),
-        day: "2030-03-02",
+        day: later("2030-03-02"),
         box: of?.theme ?? "Salt",
-        month: of?.month ?? "2030-05",
+        month: of?.month ?? later("2030-05"),
         colourway,
         quantity: d.one(["1", "-1", "2"]),
         paid: "24.00",

@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import { later } from "../../../core/test/demoDay.ts";
 
 /** Numbers that decide: a list of them, read one after another and round again, so that less of it does less. */
 export class Dice {
@@ -38,9 +39,9 @@ const TEXTS = [
   "999999999.9999",
   "1",
   "0.8534",
-  "2030-05",
-  "2031-12",
-  "2030-05-01",
+  later("2030-05"),
+  later("2031-12"),
+  later("2030-05-01"),
   "2026-01-31",
   "2030-01-01T08:00:00Z",
   "GBP",

@@ -1,4 +1,4 @@
-import { worthOf } from "@jar-count/core/cost";
+import { sumOfMoney, worthOf } from "@jar-count/core/cost";
 import type { Component, ComponentDetail, ShelfJar, Stocktake } from "@jar-count/core/contract";
 import { sayRun, expanded } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
@@ -312,8 +312,7 @@ function Differences({
     return send((requestKey) => ({ params: { id: walk.id }, body: { requestKey, person, lines } }));
   };
   if (rows.length === 0) return <p className="px-6 text-muted">Nothing has been counted on this walk yet.</p>;
-  // Whole cents, as they are shown.
-  const cents = chosen.reduce((sum, l) => sum + Math.round(Number(worth(l)) * 100), 0);
+  const together = sumOfMoney(chosen.map(worth), currency);
   return (
     <section className="px-6" aria-label="Differences">
       <DataTable
@@ -395,7 +394,7 @@ function Differences({
           <Button disabled={busy} onClick={() => setLeft(new Set(waiting.filter((l) => !isReal(l)).map(keyOf)))}>
             Choose only what is certain
           </Button>
-          <span className="text-muted">{cents === 0 ? "" : `together worth ${signed((cents / 100).toFixed(2))}`}</span>
+          <span className="text-muted">{Number(together) === 0 ? "" : `together worth ${signed(together)}`}</span>
         </p>
       )}
       {fault && <Fault>{fault}</Fault>}

@@ -1,3 +1,4 @@
+import { coinPlaces } from "@jar-count/core/cost";
 import type { SoldMonth } from "@jar-count/core/contract";
 import { SHAPES_OF_DEMAND, type ShapeOfDemand, sharesOf, weightOfPast } from "@jar-count/core/demand";
 import { offByOne } from "@jar-count/core/price";
@@ -45,6 +46,7 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
   const names = useVariantNames();
   const run = useRun();
   const about = useSayAbout();
+  const places = coinPlaces(terms.currency);
   const past = months.filter((m) => m.month < box.month && m.box !== box.id);
   const now = months.find((m) => m.box === box.id);
   // Months that went out are gone by, unless somebody says otherwise of one.
@@ -160,8 +162,8 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
           <NumberField
             className="field w-24 text-right"
             aria-label="One too few costs"
-            places={2}
-            value={Number(stakes.under.toFixed(2))}
+            places={places}
+            value={Number(stakes.under.toFixed(places))}
             onChange={(under) => setTyped((t) => ({ ...t, under }))}
           />
         </Labelled>
@@ -169,8 +171,8 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
           <NumberField
             className="field w-24 text-right"
             aria-label="One too many costs"
-            places={2}
-            value={Number(stakes.over.toFixed(2))}
+            places={places}
+            value={Number(stakes.over.toFixed(places))}
             onChange={(over) => setTyped((t) => ({ ...t, over }))}
           />
         </Labelled>
