@@ -120,7 +120,7 @@ function detail(change: Partial<BoxDetail["box"]> = {}, components?: Component[]
     },
     designs: [{ designId: id(91), revision: 2, newest: 2, design: BRACELET }],
     spares: [],
-    ruler: "in" as const,
+    ruler: "mm" as const,
     components: components ?? [SEED, MOSS_ROUND, CLAY_ROUND, CLASP, CLASP2, CORD, CARD],
   };
 }

@@ -78,7 +78,7 @@ function box(rows: string[], more: Partial<BoxDetail["box"]> = {}, spares = [...
     })),
     components: COMPONENTS,
     spares,
-    ruler: "in",
+    ruler: "mm",
   };
 }
 const needOf = (detail: BoxDetail, n: number) =>

@@ -75,12 +75,18 @@ describe("lengths as they are said", () => {
     // 32 ft 10 in less ten cuts of 11 5/8 in.
     [10_007.6 - 10 * 295.275, "in", "23 ft 1 3/4 in"],
   ] as const)("a run of %d mm (%s): %s", (mm, unit, said) => expect(sayRun(mm, unit)).toBe(said));
-  test("a cut is said to the next sixteenth, or the next millimetre, and never shorter than it is", () => {
+  test("a cut is said to the next sixteenth, or the next tenth of a millimetre, and never shorter than it is", () => {
     expect([sayCut(508, "in"), sayCut(508.1, "in"), sayCut(100.2, "mm"), sayCut(100, "mm")]).toEqual([
       "20 in",
       "20 1/16 in",
-      "101 mm",
+      "100.2 mm",
       "100 mm",
+    ]);
+    // Chain is counted in links; about how long they are stands beside.
+    expect([sayCut(86.4, "in", 3.2), sayCut(86.4, "mm", 3.2), sayCut(3, "mm", 3.2)]).toEqual([
+      "27 links (~3 3/8 in)",
+      "27 links (86.4 mm)",
+      "1 link (3.2 mm)",
     ]);
     fc.assert(
       fc.property(fc.double({ min: 0.1, max: 20_000, noNaN: true }), (mm) => {

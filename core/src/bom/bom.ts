@@ -16,7 +16,7 @@ import { roleId } from "../contract/index.ts";
 import { BESIDE, TOGETHER } from "./which.ts";
 import { freeOf } from "../component/index.ts";
 import { closingKeys, countKit, type Kit, onceABox } from "../count/index.ts";
-import { addCuts, measuredCut, type Stretch, sumOf } from "../cut/index.ts";
+import { addCuts, measuredCut, measuredCuts, type Stretch, sumOf } from "../cut/index.ts";
 import { upInSteps } from "../units/index.ts";
 import { spareOf } from "./spares.ts";
 
@@ -222,6 +222,10 @@ function workOut(
   };
 }
 
+/** How long a link is, of chain: the component's, else as the design says of its role. */
+export const linkOf = (component: Component | undefined, design: Design, key: string) =>
+  component?.linkMm ?? design.key.find((e) => e.key === key)?.linkMm;
+
 /** What is gathered for one bag: so much of a component, before anything is put in to spare. */
 interface Gathered {
   of: string;
@@ -330,11 +334,9 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       need(key, box, "piece", "box");
     }
     for (const [key, mm] of Object.entries(kit.lengthsMm)) {
-      const linkMm = componentOf(key).component?.linkMm ?? pinned.design.key.find((e) => e.key === key)?.linkMm;
-      const cuts = (kit.pieces[key] ?? []).map((p) => ({
-        mm: measuredCut(p.mm, lookUp.structure.ruler, linkMm),
-        count: p.count * line.times,
-      }));
+      const linkMm = linkOf(componentOf(key).component, pinned.design, key);
+      const pieces = (kit.pieces[key] ?? []).map(({ mm, count }) => ({ mm, count: count * line.times }));
+      const cuts = measuredCuts(pieces, lookUp.structure.ruler, linkMm);
       need(key, cuts.length > 0 ? sumOf(cuts) : mm * line.times, "mm", "item", cuts);
     }
   }

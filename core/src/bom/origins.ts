@@ -1,6 +1,7 @@
 import type { BoxDetail } from "../contract/index.ts";
 import { lengthOrigins, type Origin, originsOf } from "../count/index.ts";
-import { type Need, countLineOf, type VariantBill } from "./bom.ts";
+import { measuredCut } from "../cut/index.ts";
+import { countLineOf, linkOf, type Need, type VariantBill } from "./bom.ts";
 
 /** One row of what a box's need of a component is made of. */
 export interface NeedOrigin {
@@ -34,6 +35,7 @@ export function originsOfNeed(
     if (!counted) return [];
     const { kit, line, pinned } = counted;
     const linear = kit.lengthsMm[key] !== undefined;
+    const linkMm = linkOf(need.component, pinned.design, key);
     const wanted = linear ? kit.lengthsMm[key]! : ((perKit ? kit.perKit : kit.counts)[key] ?? 0);
     // A kit for several sizes holds what the one that needs most needs: that one's places are listed.
     const countings = kit.countings();
@@ -42,7 +44,7 @@ export function originsOfNeed(
     );
     if (!most) return [];
     const origins = linear
-      ? lengthOrigins(most, key)
+      ? lengthOrigins(most, key, (mm) => measuredCut(mm, detail.ruler, linkMm))
       : originsOf(most, key)
           .filter((o) => (o.how === "kit" || o.how === "box" ? o.how : "item") === per)
           // Once a box: what another design of it brought already does not come again.

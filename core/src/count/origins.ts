@@ -10,7 +10,7 @@ export interface Origin {
   /** Null for what the whole item, or a kit, takes beside its parts. */
   part: Part | null;
   /** How it comes in: written in a row, hung from something written, named as a finding, shared out from a mix … */
-  how: "row" | "hangs" | "uses" | "item" | "kit" | "box" | "mix" | "strung" | "also" | "cut";
+  how: "row" | "hangs" | "uses" | "item" | "kit" | "box" | "mix" | "strung" | "also" | "cut" | "measured";
   /** Where it is written, for what is written in a row. */
   place: (Place & { row: number; column: number }) | null;
   /** The text there. */
@@ -108,25 +108,31 @@ function directOrigins({ design, answer, parts, roles, timesUsed }: Counting, ke
   return found;
 }
 
-/** What the length of a stringing role in one item is made of: its cuts, part by part. */
-export function lengthOrigins({ parts, timesUsed }: Counting, key: string): Origin[] {
-  return parts.flatMap(({ part, cuts, pattern }) => {
+/**
+ * What the length of a stringing role in one item is made of: its cuts, part by part; last, by how much all of them are
+ * longer as they are measured.
+ * @param measured how long a cut is made, mm; as it is counted where nothing is said
+ */
+export function lengthOrigins(
+  { parts, timesUsed }: Counting,
+  key: string,
+  measured: (mm: number) => number = (mm) => mm,
+): Origin[] {
+  let more = 0;
+  const found = parts.flatMap(({ part, cuts, pattern }) => {
     const times = timesUsed.get(part.id) ?? 0;
-    return cuts.flatMap((cut): Origin[] =>
-      cut.key === key && times > 0 && !cut.offcut
-        ? [
-            {
-              part,
-              how: cut.how === "named" ? "cut" : cut.how,
-              place: null,
-              text: cut.how === "named" ? "" : pattern.text,
-              each: cut.mm * cut.count,
-              times,
-              total: cut.mm * cut.count * times,
-              by: null,
-            },
-          ]
-        : [],
-    );
+    return cuts.flatMap((cut): Origin[] => {
+      if (cut.key !== key || times === 0 || cut.offcut) return [];
+      const each = cut.mm * cut.count;
+      more += (measured(cut.mm) - cut.mm) * cut.count * times;
+      const how = cut.how === "named" ? "cut" : cut.how;
+      const text = cut.how === "named" ? "" : pattern.text;
+      return [{ part, how, place: null, text, each, times, total: each * times, by: null }];
+    });
   });
+  if (more < 1e-4) return found;
+  return [
+    ...found,
+    { part: null, how: "measured", place: null, text: "", each: more, times: 1, total: more, by: null },
+  ];
 }

@@ -1,3 +1,4 @@
+import { addCuts, type Stretch } from "./stretches.ts";
 import type { LengthUnit } from "../units/index.ts";
 import { exact, MM_PER_INCH, timesToCover, upInSteps } from "../units/index.ts";
 
@@ -16,3 +17,10 @@ export function measuredCut(mm: number, ruler: LengthUnit, linkMm?: number | nul
   const step = RULER_STEP[ruler];
   return exact(timesToCover(upInSteps(mm, "mm"), step) * step);
 }
+
+/** The same of several cuts: those that are measured alike are one. */
+export const measuredCuts = (cuts: readonly Stretch[], ruler: LengthUnit, linkMm?: number | null): Stretch[] =>
+  addCuts(
+    [],
+    cuts.map(({ mm, count }) => ({ mm: measuredCut(mm, ruler, linkMm), count })),
+  );

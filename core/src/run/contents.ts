@@ -123,7 +123,8 @@ const asRead = (a: ContentsItem, b: ContentsItem) =>
 export function sayHowMuch(item: ContentsItem, unit: LengthUnit, spares: boolean): string {
   const { component, counted, spare, amount, cuts, packs } = item;
   if (packs.length > 0) return packs.map((p) => `${p.packs} × ${p.pack}`).join(", ");
-  if (component.baseUnit === "mm") return cuts.map((c) => `${c.count} × ${sayCut(c.mm, unit)}`).join(", ");
+  if (component.baseUnit === "mm")
+    return cuts.map((c) => `${c.count} × ${sayCut(c.mm, unit, component.linkMm)}`).join(", ");
   const grams = component.baseUnit === "g";
   const countable = !grams || component.perGram != null;
   const said = (n: number) => plainNumber(n, countable ? 0 : 2);
@@ -134,7 +135,7 @@ export function sayHowMuch(item: ContentsItem, unit: LengthUnit, spares: boolean
 
 /** How much a key card says of a letter. */
 export const sayTaken = ({ component, taken }: KeyCard["keys"][number], unit: LengthUnit): string =>
-  component.baseUnit === "mm" ? sayCut(taken, unit) : plainNumber(taken, 0);
+  component.baseUnit === "mm" ? sayCut(taken, unit, component.linkMm) : plainNumber(taken, 0);
 
 /** What a design makes, and in which sizes and options. */
 export function sayMakes({ name, times, sizes, options }: Omit<KeyCard, "line" | "keys">): string {

@@ -111,10 +111,16 @@ export function sayRun(mm: number, unit: LengthUnit): string {
 
 /**
  * A length to cut, never rounded down, since too short can't be mended: to the next sixteenth of an inch, or the next
- * millimetre. Rounding noise of a thousandth of a millimetre is let go.
+ * tenth of a millimetre. Rounding noise of a thousandth of a millimetre is let go. Chain is counted in links, with
+ * about how long they are.
+ * @param linkMm how long a link is, of chain
  */
-export function sayCut(mm: number, unit: LengthUnit): string {
-  if (unit === "mm") return `${Math.ceil(mm - 0.001)} mm`;
+export function sayCut(mm: number, unit: LengthUnit, linkMm?: number | null): string {
+  if (linkMm) {
+    const links = Math.ceil(mm / linkMm - 1e-3);
+    return `${links} ${links === 1 ? "link" : "links"} (${sayTyped(links * linkMm, unit)} ${unit})`;
+  }
+  if (unit === "mm") return `${plainNumber(Math.ceil((mm - 0.001) * 10) / 10, 1)} mm`;
   return `${sayLength((Math.ceil(((mm - 0.001) / MM_PER_INCH) * 16) / 16) * MM_PER_INCH, "in")} in`;
 }
 

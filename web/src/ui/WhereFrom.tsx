@@ -184,6 +184,8 @@ export function useSayOrigin(linear: boolean) {
         return { where, how: `${each} strung for one ${part}${times}` };
       case "also":
         return { where, how: `${each} that run along in one ${part}${times}` };
+      case "measured":
+        return { where: "the ruler", how: `${each} up to what can be measured` };
       case "cut":
         return { where, how: `${each} named under the cuts of one ${part}${times}` };
     }

@@ -1,7 +1,8 @@
 import { wordMeant } from "@jar-count/core/builder";
-import { type KeyEntry, type Piece, roleId } from "@jar-count/core/contract";
+import { type KeyEntry, roleId } from "@jar-count/core/contract";
 import { lengthOrigins, onceABox, type Origin, originsOf } from "@jar-count/core/count";
-import { sayCut } from "@jar-count/core/units";
+import { measuredCut, measuredCuts, type Stretch, sumOf } from "@jar-count/core/cut";
+import { type LengthUnit, sayCut } from "@jar-count/core/units";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -11,6 +12,7 @@ import { Chip } from "../../ui/Bead.tsx";
 import { Button } from "../../ui/controls.tsx";
 import { sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { DRAGGED_KEY } from "../../ui/StrandPicture.tsx";
+import { useRuler } from "../../ui/useRuler.ts";
 import { useSayOrigin, WhereFrom } from "../../ui/WhereFrom.tsx";
 import { AddBead } from "./AddBead.tsx";
 import { type BenchState, useBench, useBenchStore } from "./benchStore.ts";
@@ -25,11 +27,11 @@ interface RowProps {
   onPut: (key: string) => void;
 }
 
-/** How many of an entry each size takes: pieces, or millimetres of what is cut. */
-const amountsOf = (entry: KeyEntry) => (b: BenchState) =>
+/** How many of an entry each size takes: pieces, or millimetres of what is cut, as it is measured. */
+const amountsOf = (entry: KeyEntry, ruler: LengthUnit) => (b: BenchState) =>
   b.columns.map(({ counting: { answer } }) =>
     entry.kind === "stringing"
-      ? (answer.lengthsMm[entry.key] ?? 0)
+      ? sumOf(measuredCuts(answer.pieces[entry.key] ?? [], ruler, entry.linkMm))
       : (answer.counts[entry.key] ?? 0) + (answer.perKit[entry.key] ?? 0),
   );
 
@@ -49,7 +51,8 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
   const { set: look } = useBenchStore();
   const say = useSayQuantity();
   const unit = useSettings((s) => s.unit);
-  const amounts = useBench(useShallow(amountsOf(entry)));
+  const ruler = useRuler();
+  const amounts = useBench(useShallow(amountsOf(entry, ruler)));
   const column = useBench((b) => Math.max(0, b.sizes.indexOf(b.size ?? "")));
   const was = useBench(amountBefore(entry));
   const offcuts = useBench((b) => b.columns[column]!.counting.answer.offcuts[entry.key]);
@@ -143,7 +146,11 @@ const KeyRow = memo(function KeyRow({ entry, at, open, onToggle, onPut }: RowPro
                 </span>
               ),
             )}
-          {offcuts && <span>{sayPieces(offcuts, unit).join(", ")} from what those leave</span>}
+          {offcuts && (
+            <span>
+              {sayCuts(measuredCuts(offcuts, ruler, entry.linkMm), unit, entry).join(", ")} from what those leave
+            </span>
+          )}
           {passes > 1 && <span title="Threads through its busiest hole">{passes} through a hole</span>}
         </p>
       )}
@@ -165,8 +172,8 @@ function Once({ entry: { key }, column }: { entry: KeyEntry; column: number }) {
   return often && <span className="ml-1 text-xs font-normal text-muted">{often}</span>;
 }
 
-const sayPieces = (pieces: readonly Piece[], unit: "in" | "mm") =>
-  pieces.map((p) => `${sayNumber(p.count)} × ${sayCut(p.mm, unit)}`);
+const sayCuts = (cuts: readonly Stretch[], unit: LengthUnit, { linkMm }: KeyEntry) =>
+  cuts.map((c) => `${sayNumber(c.count)} × ${sayCut(c.mm, unit, linkMm)}`);
 
 /** What is to be cut: each length with how many of it, and what those were in the state that is saved. */
 function Cuts({ entry, column }: { entry: KeyEntry; column: number }) {
@@ -176,9 +183,11 @@ function Cuts({ entry, column }: { entry: KeyEntry; column: number }) {
     const then = b.before?.design.key.find((e) => roleId(e) === roleId(entry))?.key;
     return then === undefined ? null : (b.before!.answer.pieces[then] ?? []);
   });
-  const n = useBench((b) => b.columns[column]!.counting.answer.lengthsMm[entry.key] ?? 0);
-  const now = sayPieces(pieces ?? [], unit);
-  const then = before && sayPieces(before, unit).join(", ");
+  const ruler = useRuler();
+  const cuts = measuredCuts(pieces ?? [], ruler, entry.linkMm);
+  const n = sumOf(cuts);
+  const now = sayCuts(cuts, unit, entry);
+  const then = before && sayCuts(measuredCuts(before, ruler, entry.linkMm), unit, entry).join(", ");
   return (
     <span className="flex flex-col items-end">
       {then !== null && then !== "" && then !== now.join(", ") && (
@@ -269,9 +278,14 @@ function Origins({
   const linear = entry.kind === "stringing";
   const least = useBench((b) => b.columns[column]?.counting.answer.countsLeast[entry.key]);
   const sayOrigin = useSayOrigin(linear);
+  const ruler = useRuler();
   const amount = (x: number) => (linear ? say(x, "length") : sayNumber(x));
+  const counting = () => state.getState().columns[column]!.counting;
   const rows = () =>
-    (linear ? lengthOrigins : originsOf)(state.getState().columns[column]!.counting, entry.key).map((o, i) => ({
+    (linear
+      ? lengthOrigins(counting(), entry.key, (mm) => measuredCut(mm, ruler, entry.linkMm))
+      : originsOf(counting(), entry.key)
+    ).map((o, i) => ({
       id: String(i),
       ...sayOrigin(o),
       total: amount(o.total),

@@ -13,7 +13,7 @@ import { useQueue } from "./queue.ts";
 /** What is cut from which spool or offcut, the longest first; each cut posts itself. */
 export function CutList({ packing, over }: { packing: Packing; over: boolean }) {
   const list = useMemo(() => cutList(packing), [packing]);
-  const say = useSayQuantity();
+  const unit = useSettings((s) => s.unit);
   if (list.length === 0) {
     return <p className="py-8 text-center text-muted">Nothing is left to be cut for these boxes.</p>;
   }
@@ -35,12 +35,12 @@ export function CutList({ packing, over }: { packing: Packing; over: boolean }) 
             )}
             {ready.length > 0 && (
               <p className="pb-1 text-muted">
-                Cut already: {[...lengths].map(([mm, n]) => `${n} × ${say(mm, "length")}`).join(", ")}
+                Cut already: {[...lengths].map(([mm, n]) => `${n} × ${sayCut(mm, unit, c.linkMm)}`).join(", ")}
               </p>
             )}
             <ul>
               {open.map((step, i) => (
-                <Step key={i} step={step} component={component} packing={packing} over={over} />
+                <Step key={i} step={step} component={component} linkMm={c.linkMm} packing={packing} over={over} />
               ))}
             </ul>
             {missing.length > 0 && (
@@ -48,7 +48,7 @@ export function CutList({ packing, over }: { packing: Packing; over: boolean }) 
                 No piece is long enough for{" "}
                 {missing.map((m) => (
                   <Short key={m.mm}>
-                    {m.count} × {say(m.mm, "length")}
+                    {m.count} × {sayCut(m.mm, unit, c.linkMm)}
                   </Short>
                 ))}
               </p>
@@ -66,11 +66,13 @@ const isReady = (step: CutStep) => step.cuts.length === 1 && step.cuts[0]!.count
 interface StepProps {
   step: CutStep;
   component: string;
+  /** How long a link of it is, of chain. */
+  linkMm: number | null | undefined;
   packing: Packing;
   over: boolean;
 }
 
-function Step({ step, component, packing, over }: StepProps) {
+function Step({ step, component, linkMm, packing, over }: StepProps) {
   const unit = useSettings((s) => s.unit);
   const person = useSettings((s) => s.person);
   const tap = useQueue((q) => q.tap);
@@ -110,7 +112,7 @@ function Step({ step, component, packing, over }: StepProps) {
         {cuts.map((c) => (
           <li key={c.mm} className="flex justify-between gap-3 py-0.5">
             <span>
-              <strong className="text-base font-semibold">{c.count}</strong> × {sayCut(c.mm, unit)}
+              <strong className="text-base font-semibold">{c.count}</strong> × {sayCut(c.mm, unit, linkMm)}
             </span>
             <span className="text-muted">leaves {c.leftMm === 0 ? "nothing" : say(c.leftMm, "length")}</span>
           </li>
