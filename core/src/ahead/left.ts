@@ -59,6 +59,7 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
       for (const claim of wanted) if (claim.from === null && before.has(claim.box)) take(shelf, claim);
     }
     const left = exact(Math.max(0, ownGot.quantity + shelf.left()));
+    const pieces = linear ? addCuts(ownGot.cuts, shelf.pieces()) : [];
     const { missing } = linear
       ? shelf.take({ quantity: total.run, cuts: without(total.cuts, ownGot.cuts) })
       : { missing: { quantity: total.run - left, cuts: [] } };
@@ -66,8 +67,18 @@ export function sharingFor(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | 
     if (short === 0) return { left, short, because: [] };
     const because = [...takers].flatMap(([box, n]) => (n > 0 ? [{ box, quantity: exact(n) }] : []));
     because.sort((a, b) => turnOf.get(a.box)! - turnOf.get(b.box)!);
-    return { left, short, because, ...(linear ? { lacking: missing.cuts } : {}) };
+    return { left, short, because, ...(linear ? { lacking: missing.cuts, pieces } : {}) };
   };
+}
+
+/**
+ * The same of what is there now, whatever is on the way. A committed box may take what nobody else speaks for, as
+ * packing does; a planned one comes after those that are packed before it.
+ */
+export function sharingNow(shares: Shares, own: Pick<OpenBox, "id" | "packBy" | "month">): Sharing {
+  const firm = shares.boxes.some((b) => b.id === own.id && b.state !== "planned");
+  const claims = firm ? shares.claims.filter((c) => c.from !== null || c.box === own.id) : shares.claims;
+  return sharingFor({ ...shares, claims, supplies: [] }, own);
 }
 
 const sorted = new WeakMap<Shares, ReturnType<typeof sortOut>>();

@@ -12,6 +12,8 @@ export interface Shelf {
   /** What is wanted and not there, in the base unit; all that is there is taken. */
   take: (wanted: Wanted) => { got: number; missing: Wanted };
   bring: (supply: Pick<Supply, "quantity" | "pieceMm">) => void;
+  /** What is there as pieces; none where it is a sum. */
+  pieces: () => readonly Stretch[];
 }
 
 /** The pieces that an amount of a line comes in: as long as the line says, the rest as one piece. */
@@ -34,6 +36,7 @@ export function sumShelf(amount: number): Shelf {
       return { got, missing: { quantity: exact(quantity - got), cuts: [] } };
     },
     bring: ({ quantity }) => void (left = exact(left + quantity)),
+    pieces: () => [],
   };
 }
 
@@ -49,6 +52,7 @@ export function pieceShelf(pieces: readonly Stretch[]): Shelf {
       return { got: exact(sumOf(cuts) - missing), missing: { quantity: missing, cuts: laid.missing } };
     },
     bring: (supply) => void (left = addCuts(left, piecesOf(supply))),
+    pieces: () => left,
   };
 }
 

@@ -110,6 +110,8 @@ export interface ComponentTotal {
   cuts: Stretch[];
   /** What is there for this box, before its own needs. */
   left: number;
+  /** The same as pieces, of what is cut; where that is not known, nothing. */
+  pieces?: readonly Stretch[];
   /** Needed and not there for it. */
   short: number;
   /** Where it is short: the boxes that come before it and take of what is there, in the order of who comes first. */
@@ -121,7 +123,7 @@ export type Sharing = (total: {
   component: Pick<Component, "id" | "baseUnit">;
   run: number;
   cuts: readonly Stretch[];
-}) => (Pick<ComponentTotal, "left" | "short" | "because"> & { lacking?: readonly Stretch[] }) | null;
+}) => (Pick<ComponentTotal, "left" | "pieces" | "short" | "because"> & { lacking?: readonly Stretch[] }) | null;
 
 /** With no other box in the way: what is free. */
 const alone = ({ component, run }: Pick<ComponentTotal, "component" | "run">) => {
@@ -402,7 +404,8 @@ function withSpares(need: Need, bags: readonly Gathered[], rules: BoxDetail["spa
   };
 }
 
-function totalsOf(variants: readonly VariantBill[], sharing: Sharing | undefined): ComponentTotal[] {
+/** Every component once, over the whole run, with what there is of it for the box. */
+export function totalsOf(variants: readonly VariantBill[], sharing: Sharing | undefined): ComponentTotal[] {
   const sums = new Map<string, { component: Component; run: number; cuts: Stretch[] }>();
   for (const { needs, boxes } of variants) {
     for (const { component, run, pieces } of needs) {
@@ -414,8 +417,8 @@ function totalsOf(variants: readonly VariantBill[], sharing: Sharing | undefined
   }
   return [...sums.values()].map((sum) => {
     const total = { ...sum, run: roundUp(sum.run, sum.component.baseUnit) };
-    const { left, short, because } = sharing?.(total) ?? alone(total);
-    return { ...total, left, short, because };
+    const { left, pieces, short, because } = sharing?.(total) ?? { ...alone(total), pieces: undefined };
+    return { ...total, left, short, because, ...(pieces ? { pieces } : {}) };
   });
 }
 
@@ -624,28 +627,4 @@ export function usedKeys(design: Design): string[] {
   const kit = countKit(design, null, null, null);
   const used = new Set([...Object.keys(kit.counts), ...Object.keys(kit.perKit), ...Object.keys(kit.lengthsMm)]);
   return design.key.filter((entry) => used.has(entry.key)).map((entry) => entry.key);
-}
-
-/**
- * How many of the planned boxes can be made from what is on hand, colourway by colourway in their order: a greedy
- * answer, since what one colourway takes of a shared component the next can't have.
- */
-export function makeable(bill: Bill): { boxes: number; heldBackBy: Component | null } {
-  const left = new Map(bill.totals.map((t) => [t.component.id, Math.max(0, t.left)]));
-  let boxes = 0;
-  let heldBackBy: Component | null = null;
-  for (const variant of bill.variants) {
-    let possible = variant.gaps.length > 0 ? 0 : variant.boxes;
-    for (const need of variant.needs) {
-      const aBox = need.perBox + need.spare;
-      const enough = aBox > 0 ? Math.floor(left.get(need.component.id)! / aBox + 1e-9) : possible;
-      if (enough >= possible) continue;
-      possible = enough;
-      heldBackBy ??= need.component;
-    }
-    for (const { component, perBox, spare } of variant.needs)
-      left.set(component.id, left.get(component.id)! - (perBox + spare) * possible);
-    boxes += possible;
-  }
-  return { boxes, heldBackBy };
 }

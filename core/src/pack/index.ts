@@ -10,5 +10,5 @@ export {
   piecesOf,
   type PieceRow,
 } from "./pick.ts";
-export { progressOf, settled, type SettledRow, type VariantProgress } from "./progress.ts";
+export { packableNow, progressOf, settled, type SettledRow, type VariantProgress } from "./progress.ts";
 export { boxesOf, dueAfter, isWhole, packedOf, shortId, stillOpen, takenNext } from "./use.ts";

@@ -1,4 +1,6 @@
 import type { Packing, PackNeed } from "../contract/index.ts";
+import { groupBy } from "../ahead/index.ts";
+import { cutFrom, howManyOf } from "../cut/index.ts";
 import { exact } from "../units/index.ts";
 import { boxesOf, dueAfter, isWhole, packedOf, takenNext } from "./use.ts";
 
@@ -7,7 +9,7 @@ export interface VariantProgress {
   variant: string;
   boxes: number;
   packed: number;
-  /** How many more could be packed with what is there. */
+  /** How many more could be packed with what is there, were no other variant packed before. */
   can: number;
   /** What the box after those lacks; null where all can be packed. */
   heldUpBy: { component: string; lacks: number; ordered: PackNeed["ordered"] } | null;
@@ -18,10 +20,16 @@ type Asked = Pick<Packing, "of" | "needs" | "stands" | "free" | "packed">;
 /** How far each variant is packed, and what holds up the rest. */
 export function progressOf(packing: Asked): VariantProgress[] {
   const packed = packedOf(packing);
-  const onHand = new Map<string, number>();
-  for (const s of packing.stands) {
-    onHand.set(s.component, exact((onHand.get(s.component) ?? 0) + s.quantity * (s.stretchMm || 1)));
-  }
+  const stands = groupBy(packing.stands, (s) => s.component);
+  /** So much of what a need is counted in stands in the jars. */
+  const onHand = ({ component, cutMm }: PackNeed) => {
+    const list = stands.get(component) ?? [];
+    if (cutMm === null) return exact(list.reduce((sum, s) => sum + s.quantity, 0));
+    return howManyOf(
+      list.map((s) => ({ mm: s.stretchMm, count: s.quantity })),
+      cutMm,
+    );
+  };
   return [...boxesOf(packing.of)].map(([variant, boxes]): VariantProgress => {
     const done = packed.get(variant) ?? 0;
     let can = boxes - done;
@@ -29,10 +37,7 @@ export function progressOf(packing: Asked): VariantProgress[] {
     for (const need of packing.needs.filter((n) => n.variant === variant)) {
       const whole = isWhole(packing.of, need);
       const each = need.cutMm ?? 1;
-      const there = Math.min(
-        need.held + (packing.free[need.component] ?? 0) / each,
-        (onHand.get(need.component) ?? 0) / each,
-      );
+      const there = Math.min(need.held + (packing.free[need.component] ?? 0) / each, onHand(need));
       const fits = (more: number) => takenNext(need, done + more, boxes, whole) <= there;
       if (fits(can)) continue;
       while (can > 0 && !fits(can)) can--;
@@ -44,6 +49,43 @@ export function progressOf(packing: Asked): VariantProgress[] {
     }
     return { variant, boxes, packed: done, can, heldUpBy };
   });
+}
+
+/**
+ * How many more boxes can be packed with what is there, variant by variant in their order: what one takes of what they
+ * share the next can't have.
+ */
+export function packableNow(packing: Asked): number {
+  const packed = packedOf(packing);
+  const free = { ...packing.free };
+  let stands = packing.stands;
+  let total = 0;
+  for (const [variant, boxes] of boxesOf(packing.of)) {
+    const done = packed.get(variant) ?? 0;
+    const { can } = progressOf({ ...packing, free, stands }).find((p) => p.variant === variant)!;
+    total += can;
+    for (const need of packing.needs.filter((n) => n.variant === variant)) {
+      const taken = Math.max(0, takenNext(need, done + can, boxes, isWhole(packing.of, need)));
+      const { component, cutMm } = need;
+      free[component] = exact((free[component] ?? 0) - Math.max(0, taken - need.held) * (cutMm ?? 1));
+      stands = takeFrom(stands, need, taken);
+    }
+  }
+  return total;
+}
+
+/** What stands in the jars when so much of a need is taken. */
+function takeFrom(stands: Asked["stands"], { component, cutMm }: PackNeed, taken: number): Asked["stands"] {
+  const others = stands.filter((s) => s.component !== component);
+  const own = stands.filter((s) => s.component === component);
+  if (own.length === 0) return stands;
+  const first = own[0]!;
+  if (cutMm === null) {
+    return [...others, { ...first, quantity: exact(own.reduce((sum, s) => sum + s.quantity, 0) - taken) }];
+  }
+  const pieces = own.map((s) => ({ mm: s.stretchMm, count: s.quantity }));
+  const { left } = cutFrom(pieces, [{ mm: cutMm, count: taken }]);
+  return [...others, ...left.map((p) => ({ ...first, stretchMm: p.mm, quantity: p.count }))];
 }
 
 /** One component of a run that is over, or on its way: what the bill says, and what happened. In the base unit. */

@@ -1,4 +1,5 @@
-import { makeable } from "@jar-count/core/bom";
+import { packByOf, sharingNow } from "@jar-count/core/ahead";
+import { makeable, type Makeable, totalsOf } from "@jar-count/core/bom";
 import type { BoxDetail, Component, DesignSummary, Run } from "@jar-count/core/contract";
 import type { Terms } from "@jar-count/core/price";
 import { useQuery } from "@tanstack/react-query";
@@ -19,7 +20,7 @@ import { DraftNotices, SaveState, UndoButtons } from "../../draft/index.ts";
 import { later } from "../../ui/later.tsx";
 import { sayNumber } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
-import { monthName } from "../../ui/month.ts";
+import { monthName, sayDay } from "../../ui/month.ts";
 import { Leading, Page, PageHead, Problems, type Said, TallyHead, TallyRow, TallyRule } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
 import {
@@ -234,9 +235,10 @@ function BoxTally() {
   const noComponents = useBox((w) => w.components.length === 0);
   const money = useSayMoney();
   const boxes = boxesOf(box);
-  const can = makeable(bill);
+  const { now, byDay } = useMakeable();
   const run = useRun();
   const gaps = gapsOf(bill);
+  const underway = run?.state === "sent" || run?.state === "packing";
   const short = bill.totals.filter((t) => t.short > 0);
   const lowAndHigh = (amounts: readonly (string | null | undefined)[]) => {
     const sorted = amounts.flatMap((a) => (a == null ? [] : [a])).sort((a, b) => Number(a) - Number(b));
@@ -256,17 +258,23 @@ function BoxTally() {
           ) : run?.state === "packing" ? (
             <Leading n={sayNumber(run.packed)}>of {sayNumber(run.boxes)} packed</Leading>
           ) : (
-            <Leading n={sayNumber(can.boxes)}>of {sayNumber(boxes)} can be made now</Leading>
+            <Leading n={sayNumber(now.boxes)}>of {sayNumber(boxes)} can be made now</Leading>
           )}
           <dl>
-            {can.heldBackBy ? (
-              <TallyRow label="Held back by">{can.heldBackBy.name}</TallyRow>
+            {underway ? null : now.limitedBy.length > 0 ? (
+              <TallyRow label="Held back by">{sayLimit(now)}</TallyRow>
             ) : (
               gaps > 0 && (
                 <TallyRow label="Held back by">
                   {many(gaps, "bead or finding", "beads and findings")} not chosen yet
                 </TallyRow>
               )
+            )}
+            {!underway && byDay.boxes > now.boxes && (
+              <TallyRow label={`By ${sayDay(packByOf(box))}, with what is ordered`}>
+                {byDay.boxes === boxes ? `all ${sayNumber(boxes)}` : `${sayNumber(byDay.boxes)} of ${sayNumber(boxes)}`}
+                {byDay.limitedBy.length > 0 && `, held back by ${sayLimit(byDay)}`}
+              </TallyRow>
             )}
             <TallyRow label="Things short">{short.length}</TallyRow>
             {aBox !== null && <TallyRow label="A box costs">{aBox}</TallyRow>}
@@ -293,6 +301,27 @@ function BoxTally() {
       )}
     </>
   );
+}
+
+/** How many of a box can be made with what is there now, and with what comes until it is packed. */
+function useMakeable(): { now: Makeable; byDay: Makeable } {
+  const { box, bill, shares } = useBox(useShallow(({ box, bill, shares }) => ({ box, bill, shares })));
+  const { id, month } = box;
+  const packBy = packByOf(box);
+  const sharing = useMemo(() => shares && sharingNow(shares, { id, packBy, month }), [shares, id, packBy, month]);
+  return useMemo(() => {
+    const { variants } = bill;
+    const byDay = makeable(variants, bill.totals);
+    return { byDay, now: sharing ? makeable(variants, totalsOf(variants, sharing)) : byDay };
+  }, [bill, sharing]);
+}
+
+/** What limits the boxes, and how many it allows: two by name, the rest by number. */
+function sayLimit({ limitedBy }: Makeable): string {
+  const names = limitedBy.slice(0, 2).map((l) => l.component.name);
+  const more = limitedBy.length - names.length;
+  const all = more > 0 ? `${names.join(", ")} and ${sayNumber(more)} more` : names.join(" and ");
+  return `${all}: ${names.length > 1 ? "each allows" : "allows"} ${sayNumber(limitedBy[0]!.boxes)}`;
 }
 
 /** What is wrong in a box or missing, each with the way there. */

@@ -1,5 +1,5 @@
 import { addressOf, type Packing, PAPERS, ROLE_KINDS, type Run } from "@jar-count/core/contract";
-import { boxesOf, progressOf, settled, type SettledRow, type VariantProgress } from "@jar-count/core/pack";
+import { boxesOf, packableNow, progressOf, settled, type SettledRow, type VariantProgress } from "@jar-count/core/pack";
 import { useQuery } from "@tanstack/react-query";
 import { Download, PackageCheck, Send, Square } from "lucide-react";
 import { useState } from "react";
@@ -41,7 +41,7 @@ function Underway({ packing, run }: { packing: Packing; run: Run }) {
   const progress = progressOf(packing);
   const boxes = [...boxesOf(packing.of).values()].reduce((sum, n) => sum + n, 0);
   const done = packing.packed.length;
-  const can = progress.reduce((sum, p) => sum + p.can, 0);
+  const can = packableNow(packing);
   const [asking, setAsking] = useState<"stop" | "close" | null>(null);
   const whole = done === boxes || packing.stoppedAt !== null;
   const last = packing.packed.at(-1);
@@ -61,8 +61,8 @@ function Underway({ packing, run }: { packing: Packing; run: Run }) {
               : done === boxes
                 ? "All are packed: the box can go out."
                 : can === boxes - done
-                  ? "All that is left can be packed with what is there."
-                  : `${sayNumber(can)} more can be packed with what is there.`}
+                  ? "All that is left can be packed with what is there now."
+                  : `${sayNumber(can)} more can be packed with what is there now.`}
           </p>
           {last && (
             <p className="text-muted">
