@@ -82,10 +82,8 @@ function withoutLines(part: Part, of: ChosenMethod, measure: MeasureOf): Part {
   const rows = (part.steps ?? "").split("\n");
   const by = of.definition.id;
   const steps = rows.filter((row) => !joins.some((key) => row.trim() === rowOf(key, by))).join("\n");
-  const tail = tailOf(of, measure);
   return {
     ...part,
-    ...(tail > 0 && part.tailMm === tail ? { tailMm: null } : {}),
     uses: left(part.uses, uses),
     cuts: left(part.cuts, cuts),
     also: left(part.also, also),
@@ -157,8 +155,6 @@ function withLines(design: Design, part: Part, of: ChosenMethod): Part {
     uses: [...(part.uses ?? []), ...uses.filter((u) => isNew(u, part.uses))],
     cuts: [...(part.cuts ?? []), ...cuts.filter((c) => isNew(c, part.cuts))],
     also: [...(part.also ?? []), ...also.filter((a) => isNew(a, part.also))],
-    // Tails that are long enough already stay as they are, and so do those of a part that is strung on nothing.
-    ...(part.stringing != null && tailOf(of, measure) > (part.tailMm ?? 0) ? { tailMm: tailOf(of, measure) } : {}),
     ...(joins.length > 0 ? { steps } : {}),
   };
 }
@@ -260,10 +256,13 @@ export function chooseMethod(design: Design, partId: string, definition: MethodD
   });
   const of = settle(definition, part, method);
   const withKey = { ...cleared, key };
+  const tail = ownTail(design, part);
+  const asks = part.stringing != null && tailOf(of, measuredIn(withKey)) > 0;
+  const chosen = asks && tail > 0 ? { ...method, replacesTailMm: tail } : method;
   const parts = withKey.parts.map((p) =>
-    p.id === partId ? { ...withLines(withKey, p, of), methods: [...namedBy(p), method] as unknown } : p,
+    p.id === partId ? { ...withLines(withKey, p, of), methods: [...namedBy(p), chosen] as unknown } : p,
   );
-  return withTools(withDefinitions({ ...withKey, parts }, [definition]));
+  return withTools(withTail(withDefinitions({ ...withKey, parts }, [definition]), partId, tail));
 }
 
 const head = ({ id, name, version }: MethodDefinition) => ({ id, name, version });
@@ -292,7 +291,30 @@ export function dropMethod(design: Design, partId: string, { id, at }: Pick<Part
     const cleared = of ? withoutLines(part, of, measuredIn(design)) : part;
     return { ...cleared, methods: namedBy(part).filter((m) => !isIt(m)) as unknown };
   });
-  return withTools(withDefinitions({ ...design, parts }, []));
+  const before = design.parts.find((part) => part.id === partId);
+  const tail = before ? ownTail(design, before) : 0;
+  return withTools(withTail(withDefinitions({ ...design, parts }, []), partId, tail));
+}
+
+/** The longest tail that a part's methods ask for, mm: 0 where none does, or the part is strung on nothing. */
+const askedTail = (design: Design, part: Part): number =>
+  part.stringing == null ? 0 : Math.max(0, ...methodsOf(design, part).map((m) => tailOf(m, measuredIn(design))));
+
+/** The tail that a person wrote, mm: what stands there, or what a method took the place of. */
+function ownTail(design: Design, part: Part): number {
+  const asked = askedTail(design, part);
+  if (asked === 0 || part.tailMm !== asked) return part.tailMm ?? 0;
+  return Math.max(0, ...namedBy(part).map((m) => m.replacesTailMm ?? 0));
+}
+
+/** A part's tails as its methods ask for them, in the place of its own; its own where none asks. */
+function withTail(design: Design, partId: string, own: number): Design {
+  const parts = design.parts.map((part) => {
+    if (part.id !== partId) return part;
+    const tailMm = askedTail(design, part) || own;
+    return tailMm === (part.tailMm ?? 0) ? part : { ...part, tailMm: tailMm || null };
+  });
+  return { ...design, parts };
 }
 
 /** One line that a method brought, and what became of it since. */
@@ -307,7 +329,7 @@ export interface Brought extends PartLine {
 }
 
 /** What each method of a part brought, line by line, and what of it was edited since or taken out. */
-export function linesOf(design: Design, part: Part): { of: ChosenMethod; lines: Brought[] }[] {
+export function linesOf(design: Design, part: Part): { of: ChosenMethod; lines: Brought[]; tailMm: number }[] {
   return methodsOf(design, part).map((of) => {
     const { uses, cuts, also, joins } = writtenBy(of, part, measuredIn(design));
     const by = of.definition.id;
@@ -320,8 +342,11 @@ export function linesOf(design: Design, part: Part): { of: ChosenMethod; lines: 
             ? "there already"
             : "taken out";
     const [forEach, mm] = [of.each, null];
+    const tailMm = part.stringing == null ? 0 : tailOf(of, measuredIn(design));
     return {
       of,
+      // What it works with at each end, in the place of the part's own tail.
+      tailMm,
       lines: [
         ...uses.map((use): Brought => {
           const { key } = use;

@@ -13,6 +13,7 @@ import { LengthField } from "../../ui/fields.tsx";
 import { sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { useSayAbout } from "../../ui/money.ts";
 import { useBench, useBenchStore } from "./benchStore.ts";
+import { sayTail } from "./Methods.tsx";
 
 const FOR_WORDS: Record<MethodDefinition["for"], string> = {
   end: "Ends",
@@ -184,7 +185,6 @@ function Brings({ after, definition, at }: { after: Design; definition: MethodDe
   if (!part || !found) return null;
   const { handsOn, waiting } = minutesOf(found.of);
   const cautions = cautionsOf(found.of);
-  const was = design.parts.find((p) => p.id === partId);
   return (
     <section aria-label="What it brings" className="rounded-md bg-hush p-3">
       <h3 className="font-semibold">It brings</h3>
@@ -199,8 +199,8 @@ function Brings({ after, definition, at }: { after: Design; definition: MethodDe
             {line.state !== "as written" && <span className="text-muted">, {line.state}</span>}
           </li>
         ))}
-        {part.tailMm != null && part.tailMm !== (was?.tailMm ?? null) && <li>{say(part.tailMm, "mm")} at each end</li>}
-        {found.lines.length === 0 && part.tailMm === (was?.tailMm ?? null) && <li>no findings of its own</li>}
+        {found.tailMm > 0 && <li>{sayTail(say, found.tailMm, found.of)}</li>}
+        {found.lines.length === 0 && found.tailMm === 0 && <li>no findings of its own</li>}
       </ul>
       <p className="mt-2">
         <span className="text-muted">Tools:</span> {toolsOf(found.of).join(", ") || "none"}
