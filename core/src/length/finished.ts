@@ -107,8 +107,13 @@ export function seriesOf(counting: Counting, strung: StrungPartOf): Member[] {
   return members;
 }
 
+/** How long a part comes out, from end to end: the one answer to it, whatever shows it. See {@link seriesOf}. */
 export const finishedMm = (counting: Counting, strung: StrungPartOf): number =>
   seriesOf(counting, strung).reduce((sum, m) => sum + m.mm, 0);
+
+/** How much of a part's finished length is not its strand: how its ends are made, and what closes it, mm. */
+export const endsMm = (counting: Counting, strung: StrungPartOf): number =>
+  finishedMm(counting, strung) - strung.whole.strandMm * (strung.part.finishedRatio ?? 1);
 
 /** Room between body and piece where nobody said any, mm: usual ease, common practice. */
 export const USUAL_EASE = 13;

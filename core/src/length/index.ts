@@ -1,5 +1,6 @@
 /** Lengths: what a piece comes out at, and ways to bring it to another. */
 export {
+  endsMm,
   finishedMm,
   insideMm,
   type Member,

@@ -1,6 +1,7 @@
 /** The bench log: what a trial make says beside what was computed, and what would put the design right. */
 import { type Design, type KeyEntry, roleId, type Trial } from "../contract/index.ts";
 import { alongStrand, apartMm, countWhole, type StrungPartOf } from "../count/index.ts";
+import { endsMm, finishedMm } from "../length/index.ts";
 
 /** One role of a trial: computed for one item, and really used. */
 export interface Used {
@@ -51,9 +52,15 @@ function isBraid(design: Design, { part, whole }: StrungPartOf): boolean {
   return (part.strands ?? 1) > 2 && apartMm(whole) > 0.8 * whole.strandMm;
 }
 
+/** How long a part came out, and how much of that are its ends, mm. */
+interface Came {
+  mm: number;
+  endsMm: number;
+}
+
 /** Of a braid the beads are what they are: what is put right is how long it comes out for its strand. */
-function correctRatio(design: Design, { part, whole }: StrungPartOf, mm: number, said: string): Correction {
-  const finishedRatio = round(mm / whole.strandMm, 4);
+function correctRatio(design: Design, { part, whole }: StrungPartOf, { mm, endsMm }: Came, said: string): Correction {
+  const finishedRatio = round((mm - endsMm) / whole.strandMm, 4);
   const was = part.finishedRatio ?? 1;
   return {
     id: `ratio ${part.id}`,
@@ -66,7 +73,8 @@ function correctRatio(design: Design, { part, whole }: StrungPartOf, mm: number,
 }
 
 /** Of the beads on the strand those that make most of its length are the likeliest to be measured wrong. */
-function correctAlong(design: Design, { part, whole }: StrungPartOf, mm: number, said: string): Correction[] {
+function correctAlong(design: Design, { part, whole }: StrungPartOf, { mm, endsMm }: Came, said: string): Correction[] {
+  const counted = whole.strandMm + endsMm;
   const lengths = [...alongStrand(whole)].flatMap(([key, n]) => {
     const entry = design.key.find((e) => e.key === key);
     return entry?.alongMm ? [{ entry, n, mm: n * entry.alongMm }] : [];
@@ -75,14 +83,14 @@ function correctAlong(design: Design, { part, whole }: StrungPartOf, mm: number,
     .sort((a, b) => b.mm - a.mm)
     .slice(0, 2)
     .flatMap(({ entry, n }): Correction[] => {
-      const alongMm = round(entry.alongMm! + (mm - whole.strandMm) / n, 3);
+      const alongMm = round(entry.alongMm! + (mm - counted) / n, 3);
       if (alongMm <= 0) return [];
       return [
         {
           id: `along ${entry.key}`,
           say:
             `${entry.key}, ${entry.name}: ${entry.alongMm}\u00a0mm along becomes ${alongMm}\u00a0mm, so that ` +
-            `${part.name} comes out at ${round(mm, 1)}\u00a0mm instead of ${round(whole.strandMm, 1)}\u00a0mm`,
+            `${part.name} comes out at ${round(mm, 1)}\u00a0mm instead of ${round(counted, 1)}\u00a0mm`,
           reason: `${said}: ${entry.name} measures ${alongMm}\u00a0mm along`,
           design: { ...design, key: design.key.map((e) => (e.key === entry.key ? { ...e, alongMm } : e)) },
         },
@@ -101,11 +109,10 @@ export function correctionsOf(design: Design, trial: Trial): Correction[] {
   const said = `Trial of ${trial.madeOn}`;
   const { finished } = trial;
   const part = finished && counting.parts.find((p) => p.part.id === finished.part);
-  const ratio = part?.part.finishedRatio ?? 1;
-  const comesOut = part ? part.whole.strandMm * ratio : 0;
-  if (finished && part && comesOut > 0 && Math.abs(finished.mm - comesOut) > 0.5) {
-    if (isBraid(design, part)) found.push(correctRatio(design, part, finished.mm, said));
-    else found.push(...correctAlong(design, part, finished.mm, said));
+  if (finished && part && part.whole.strandMm > 0 && Math.abs(finished.mm - finishedMm(counting, part)) > 0.5) {
+    const came = { mm: finished.mm, endsMm: endsMm(counting, part) };
+    if (isBraid(design, part)) found.push(correctRatio(design, part, came, said));
+    else found.push(...correctAlong(design, part, came, said));
   }
   for (const { entry, computed, used } of usedBeside(design, trial).filter((u) => u.unit === "mm")) {
     const strung = design.parts.filter((p) => p.stringing === entry.key && p.cutMm == null && p.steps);

@@ -1,5 +1,6 @@
 import { type Design, roleId, type Trial, VERDICTS } from "@jar-count/core/contract";
 import { countWhole } from "@jar-count/core/count";
+import { finishedMm } from "@jar-count/core/length";
 import { correctionsOf, usedBeside } from "@jar-count/core/trial";
 import { inUnit } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
@@ -149,7 +150,13 @@ function TrialForm({
   });
   useRefusalAtFields(form, refusal, "");
   const part = form.watch("part");
-  const { answer } = countWhole(design, { size, option });
+  const counting = countWhole(design, { size, option });
+  const { answer } = counting;
+  const say = useSayQuantity();
+  const comesOut = (id: string) => {
+    const found = counting.parts.find((p) => p.part.id === id);
+    return found ? say(finishedMm(counting, found), "length") : "";
+  };
   const counted = design.key.filter(
     (e) => e.kind !== "mix" && ((answer.counts[e.key] ?? 0) > 0 || (answer.lengthsMm[e.key] ?? 0) > 0),
   );
@@ -211,12 +218,7 @@ function TrialForm({
               </select>
             )}
           </Field>
-          <Field
-            form={form}
-            name="finishedMm"
-            label="It came out"
-            hint={`counted ${sayNumber(answer.parts.find((p) => p.id === part)?.strandMm ?? 0)} mm`}
-          >
+          <Field form={form} name="finishedMm" label="It came out" hint={`from end to end; counted ${comesOut(part)}`}>
             {({ value, ...field }) => (
               <LengthField className="field w-28" aria-label="It came out" optional mm={value} {...field} />
             )}

@@ -1,5 +1,6 @@
 import { isMirroredPair, mendsOf } from "@jar-count/core/builder";
 import type { Answer, Design, Problem } from "@jar-count/core/contract";
+import { finishedMm, seriesOf } from "@jar-count/core/length";
 import { inUnit } from "@jar-count/core/units";
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
@@ -51,7 +52,7 @@ function LeadingFigures() {
 export function FiguresInBrief() {
   const say = useSayQuantity();
   const beads = useBench((b) => beadsIn(b.design, b.counting.answer));
-  const mm = useBench((b) => b.counting.answer.parts.find((p) => p.id === b.part?.id)?.strandMm ?? 0);
+  const mm = useBench(({ counting, strung }) => (strung ? finishedMm(counting, strung) : 0));
   const name = useBench((b) => b.part?.name ?? "");
   const isRing = useBench((b) => b.ringMm !== null);
   const wrong = useBench((b) => b.counting.answer.problems.filter((p) => p.level === "error").length);
@@ -100,9 +101,7 @@ function Lengths() {
           </TallyRow>
         )}
         {shown && shown.strandMm > 0 && !ringMm && (
-          <TallyRow label={`${part!.name} comes out`} was={changedFrom(shown.strandMm, old?.strandMm, length)}>
-            {length(shown.strandMm)}
-          </TallyRow>
+          <ComesOut was={changedFrom(shown.strandMm, old?.strandMm, length)} />
         )}
         {shown?.repeats != null && (
           <TallyRow label="Repeats that fit" was={changedFrom(shown.repeats, old?.repeats ?? undefined, String)}>
@@ -134,6 +133,35 @@ function Lengths() {
         <p className="pt-2 font-medium">
           <Diamond className="text-low" /> Make a mirrored pair: {part.name} once each way round.
         </p>
+      )}
+    </>
+  );
+}
+
+/** How long the part comes out from end to end, and what that includes beside its strand. */
+function ComesOut({ was }: { was: string | null }) {
+  const { counting, strung } = useBench(useShallow((b) => ({ counting: b.counting, strung: b.strung })));
+  const say = useSayQuantity();
+  if (!strung) return null;
+  const members = seriesOf(counting, strung);
+  const several = members.length > 1;
+  return (
+    <>
+      <TallyRow label={`${strung.part.name} comes out`} was={several ? null : was}>
+        {say(finishedMm(counting, strung), "length")}
+      </TallyRow>
+      {several && (
+        <div className="pl-3 text-xs text-muted">
+          <TallyRow label="strung" was={was}>
+            {say(strung.whole.strandMm, "length")}
+          </TallyRow>
+          {strung.part.stringing != null &&
+            members.slice(1).map((m, i) => (
+              <TallyRow key={i} label={m.say}>
+                {say(m.mm, "length")}
+              </TallyRow>
+            ))}
+        </div>
       )}
     </>
   );

@@ -1,6 +1,15 @@
 import type { Design, LengthWay } from "@jar-count/core/contract";
 import { countKit, countWhole, ofSize } from "@jar-count/core/count";
-import { finishedMm, insideMm, seriesOf, strandFor, strandOf, thickMm, USUAL_EASE } from "@jar-count/core/length";
+import {
+  endsMm,
+  finishedMm,
+  insideMm,
+  seriesOf,
+  strandFor,
+  strandOf,
+  thickMm,
+  USUAL_EASE,
+} from "@jar-count/core/length";
 import { layOut } from "@jar-count/core/picture";
 import { inUnit } from "@jar-count/core/units";
 import { useState } from "react";
@@ -116,20 +125,28 @@ function MakeIt() {
       strung,
     })),
   );
-  const now = strung?.whole.strandMm ?? 0;
-  const suggested = ofSize(part?.targetMm, size) ?? nextStep(now);
+  const ratio = part?.finishedRatio ?? 1;
+  // What is asked for and said here is the finished length; the rows make its strand.
+  const ends = strung ? endsMm(counting, strung) : 0;
+  const finished = (strandMm: number) => strandMm * ratio + ends;
+  const now = strung ? finishedMm(counting, strung) : 0;
+  const own = ofSize(part?.targetMm, size);
+  const suggested = own === null ? nextStep(now) : own + ends;
   const [targetMm, setTarget] = useState<number>(suggested);
   const others = counting.parts.filter(
-    (p) => p.part.id !== part?.id && p.whole.strandMm > 0 && Math.abs(p.whole.strandMm - now) > 0.5,
+    (p) => p.part.id !== part?.id && p.whole.strandMm > 0 && Math.abs(finishedMm(counting, p) - now) > 0.5,
   );
   const say = useSayQuantity();
   const rests = strung?.settled?.of === "rest";
-  const question = part && !rests && targetMm > 0 ? JSON.stringify([design, part.id, size, option, targetMm]) : null;
-  const ways = useWays(question, (worker) => worker.waysToLength(design, { part: part!.id, size, option, targetMm }));
+  const strandMm = (targetMm - ends) / ratio;
+  const question = part && !rests && strandMm > 0 ? JSON.stringify([design, part.id, size, option, strandMm]) : null;
+  const ways = useWays(question, (worker) =>
+    worker.waysToLength(design, { part: part!.id, size, option, targetMm: strandMm }),
+  );
   if (!part) return null;
   return (
     <section aria-label="Make it another length">
-      <h3 className="font-semibold">Make the strand another length</h3>
+      <h3 className="font-semibold">Make it another length</h3>
       <div className="flex flex-wrap items-end gap-3 pt-1">
         <Labelled label="Make it">
           <LengthField
@@ -140,7 +157,7 @@ function MakeIt() {
           />
         </Labelled>
         {others.slice(0, 3).map((p) => (
-          <Button key={p.part.id} className="text-sm" onClick={() => setTarget(p.whole.strandMm)}>
+          <Button key={p.part.id} className="text-sm" onClick={() => setTarget(finishedMm(counting, p))}>
             as long as {p.part.name}
           </Button>
         ))}
@@ -148,8 +165,8 @@ function MakeIt() {
       </div>
       {rests && (
         <p className="mt-2">
-          One of its members takes up what is left of the target, so it comes out at the target: set that below the
-          rows.
+          One of its members takes up what is left of the target{own === null ? "" : `, ${say(own, "mm")}`}: set that
+          below the rows.{ends > 0.05 && ` Its ends come on top: ${say(ends, "mm")}.`}
         </p>
       )}
       {question !== null && ways === null && (
@@ -161,7 +178,7 @@ function MakeIt() {
       <ul className="mt-2 flex flex-col" aria-label="Ways to this length">
         {ways?.slice(0, 8).map((way) => (
           <li key={way.steps}>
-            <Way way={way} />
+            <Way way={way} finished={finished} />
           </li>
         ))}
       </ul>
@@ -176,7 +193,13 @@ function nextStep(mm: number): number {
   return Math.max(step, Math.round(mm / step + 0.5) * step);
 }
 
-function Way({ way }: { way: LengthWay }) {
+interface WayProps {
+  way: LengthWay;
+  /** How long the part comes out with a strand of so much, mm. */
+  finished?: (strandMm: number) => number;
+}
+
+function Way({ way, finished = (mm) => mm }: WayProps) {
   const { editPart, set } = useBenchStore();
   const { design, part, size, option, looks } = useBench(
     useShallow(({ design, part, size, option, looks }) => ({ design, part, size, option, looks })),
@@ -202,7 +225,7 @@ function Way({ way }: { way: LengthWay }) {
         <PictureCard of={way} make={made} width={430} height={26} />
       </div>
       <p className="text-right whitespace-nowrap">
-        <strong>{say(way.strandMm, "mm")}</strong>
+        <strong>{say(finished(way.strandMm), "mm")}</strong>
         <br />
         <span className="text-xs text-muted">{off}</span>
       </p>
