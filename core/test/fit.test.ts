@@ -10,11 +10,13 @@ import {
   type FitCheck,
   type FitRule,
 } from "../src/contract/index.ts";
+import { understand } from "../src/component/index.ts";
 import { countWhole, type CountOptions } from "../src/count/index.ts";
 import {
   type AskedInBox,
   bundleMm,
   checkFit,
+  firstToMeasure,
   findingsOf,
   fittingInstead,
   judgeInBox,
@@ -400,6 +402,21 @@ const CASES: Record<
       have: 0,
     },
   ],
+  body: [
+    {
+      // Worked by hand: 152.4 + 13 + π × 8 = 190.533 mm; 17 rounds of 8 mm and one seed make 137.4.
+      design: design({
+        about: { kind: "bracelet", sizeMeans: "body" },
+        sizes: [{ key: "S", bodyMm: 152.4 }],
+        key: [{ key: "R", name: "8 mm round", kind: "bead", alongMm: 8 }, seed, wire],
+        parts: [{ ...strand, steps: "17R, A" }],
+      }),
+      level: "fail",
+      need: 152.4 + 13 + 8 * Math.PI,
+      have: 137.4,
+      asked: { size: "S" },
+    },
+  ],
   lacks: [
     {
       design: (() => {
@@ -518,9 +535,48 @@ describe("a bench that cries wolf is switched off", () => {
   });
 });
 
+it("takes a round for as wide as it is long, says so, and asks for no more than that", () => {
+  const round = { key: "R", name: "8 mm round", kind: "bead", alongMm: 8 };
+  const daisy = { key: "D", name: "4 mm daisy spacer", kind: "bead", alongMm: 1.5, acrossMm: 4 };
+  const d = design({
+    about: { kind: "bracelet", sizeMeans: "body" },
+    sizes: [{ key: "S", bodyMm: 152.4 }],
+    key: [round, daisy, wire],
+    parts: [{ ...strand, steps: "(4R D) x5" }],
+  });
+  const { checks, assumed, unchecked } = judge(d, { size: "S" });
+  // 20 × 8 + 5 × 1.5 = 167.5 mm; it should be 152.4 + 13 + π × 8 = 190.5 mm.
+  expect(checks.find((c) => c.rule === "body")).toMatchObject({ level: "fail", have: 167.5 });
+  expect(assumed).toEqual([{ key: "R", measure: "acrossMm", value: 8 }]);
+  expect(unchecked.filter((u) => u.missing === "acrossMm")).toEqual([]);
+  // A measure that somebody made is none that is assumed.
+  const made = { ...d, key: [{ ...d.key[0]!, acrossMm: 8.1 }, ...d.key.slice(1)] };
+  expect(judge(made, { size: "S" }).assumed).toEqual([]);
+  expect(understand("4 mm daisy spacer")).toMatchObject({ form: "disc", alongMm: 1.5, acrossMm: 4 });
+  expect(understand("6 mm daisy spacers")).toMatchObject({ alongMm: 2.25, acrossMm: 6 });
+});
+
+it("sums up what could not be checked by the measures that most of it waits for", () => {
+  const bare = (key: string) => ({ key, name: `6 mm round ${key}`, kind: "bead", alongMm: 6 });
+  const d = design({
+    key: [bare("A"), bare("B"), { ...wire, diameterMm: null }],
+    parts: [{ ...strand, steps: "4A 4B" }],
+  });
+  const { unchecked } = judge(d);
+  const first = firstToMeasure(unchecked);
+  expect(first).toHaveLength(2);
+  for (const m of first)
+    expect(unchecked.filter((u) => u.key === m.key && u.missing === m.missing)).toHaveLength(m.checks);
+  expect(first[0]!.checks).toBeGreaterThanOrEqual(first[1]!.checks);
+  expect(firstToMeasure([])).toEqual([]);
+});
+
 it("the demo's samplers show each rule once, and nothing else", () => {
   const wrong = SAMPLERS.flatMap(({ design: d }) => judge(d).checks.filter((c) => c.level !== "fine"));
-  expect(wrong.map((c) => c.rule).sort()).toEqual([...FIT_RULES].sort());
+  expect(wrong.map((c) => c.rule).sort()).toEqual(FIT_RULES.filter((rule) => rule !== "body").sort());
+  // Whether it goes round a wrist is shown by a bracelet that has sizes: its elastic gives.
+  const bracelet = DEMO.find((d) => d.name.startsWith("Smoke and Honey"))!.design;
+  expect(one(bracelet, "body", { size: "S" })).toMatchObject({ level: "warn", key: "H", have: 178.1 });
   for (const { design: d } of SAMPLERS) {
     expect(judge(d).unchecked).toEqual([]);
     for (const check of judge(d).checks.filter((c) => c.level !== "fine"))

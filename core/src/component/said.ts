@@ -82,7 +82,7 @@ const FORM_WORDS: readonly (readonly [RegExp, Form])[] = [
   [/\b(drop|briolette|teardrop)s?\b/, "drop"],
   [/\bchips?\b/, "chip"],
   [/\b(tube|bugle)s?\b/, "tube"],
-  [/\b(disc|disk|heishi|cup)s?\b/, "disc"],
+  [/\b(disc|disk|heishi|cup|daisy|daisie)s?\b/, "disc"],
   [/\bcoins?\b/, "coin"],
   [/\b(leaf|leaves)\b/, "leaf"],
   [/\bstars?\b/, "star"],
@@ -232,6 +232,17 @@ function measuresOf(form: Form | null, [a, b]: readonly number[]): Partial<Measu
   }
 }
 
+/** Daisy spacers lie flat: 1.5 mm along the thread of one 4 mm wide. Common practice, from memory. */
+const DAISY = /\bdais(y|ies)\b/i;
+const DAISY_ALONG = 1.5 / 4;
+
+/** How long along the thread something is by its name where nobody measured it, mm; null where its name says nothing. */
+export function assumedAlong(name: string): number | null {
+  if (!DAISY.test(name)) return null;
+  const { mm } = sizeOf(name);
+  return mm.length === 1 ? Math.round(mm[0]! * DAISY_ALONG * 100) / 100 : null;
+}
+
 /** The catalogue's measures of a size, where the form has it; a rondelle of one number is found by its width. */
 function knownSize(form: Form | null, said: string | null, mm: readonly number[]): [string, Partial<Measured>] | null {
   const sizes = form === null ? undefined : FORM_KNOWN[form].sizes;
@@ -273,6 +284,7 @@ export function understand(words: string): Said {
     // Of a bead that is as wide as it is long nothing across is said: that follows by its form.
     ...(known ? { ...known[1], ...(mm.length === 1 && form !== "rondelle" ? { acrossMm: null } : {}) } : {}),
     ...(known ? {} : measuresOf(form, mm)),
+    ...(assumedAlong(name) === null ? {} : { alongMm: assumedAlong(name) }),
     colour: colourSaid(text),
     finish: find(FINISH_WORDS, text),
     transparency: /\bopaque\b/.test(text)

@@ -55,9 +55,19 @@ export const Unchecked = z.object({
 });
 export type Unchecked = z.infer<typeof Unchecked>;
 
+/** A measure that was looked at and that nobody made: taken for granted by the form or the name. */
+export const Assumed = z.object({
+  key: z.string(),
+  /** The measure's name, as a component has it. */
+  measure: z.string(),
+  value: z.number(),
+});
+export type Assumed = z.infer<typeof Assumed>;
+
 export const FitAnswer = z.object({
   checks: z.array(z.object({ ...FitCheck.shape, ways: z.array(WayOut) })),
   unchecked: z.array(Unchecked),
+  assumed: z.array(Assumed),
 });
 export type FitAnswer = z.infer<typeof FitAnswer>;
 

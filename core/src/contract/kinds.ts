@@ -179,6 +179,7 @@ export const FIT_RULES = [
   "drops",
   "magnet",
   "lacks",
+  "body",
 ] as const;
 
 export type FitRule = (typeof FIT_RULES)[number];

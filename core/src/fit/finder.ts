@@ -1,8 +1,8 @@
-import type { FitCheck, FitRule, Part, Unchecked } from "../contract/index.ts";
+import type { Assumed, FitCheck, FitRule, Part, Unchecked } from "../contract/index.ts";
 import type { Colourway, Counting, Place, StrungPartOf } from "../count/index.ts";
 import { type ChosenMethod, methodsOf, type MeasureOf } from "../method/index.ts";
 import { placeOf } from "../shorthand/index.ts";
-import { type Measure, type Measured, measured } from "./measured.ts";
+import { type Measure, type Measured, measured } from "../measured/index.ts";
 
 /** One part as the rules look at it. */
 export interface PartAt {
@@ -42,6 +42,8 @@ export const many = (n: number, one: string, more = `${one}s`) => `${n} ${n === 
 export class Finder {
   readonly checks: FitCheck[] = [];
   readonly unchecked: Unchecked[] = [];
+  /** What was looked at and nobody measured, by key and measure. */
+  readonly assumed = new Map<string, Assumed>();
   readonly roles: ReadonlyMap<string, Measured>;
   readonly parts: readonly PartAt[];
   private readonly listed = new Set<string>();
@@ -71,9 +73,19 @@ export class Finder {
   /** A measure of a key; where it is missing, the rule is listed as not checked. */
   ask(rule: FitRule, part: PartAt | null, key: string, measure: Measure): number | null {
     const value = this.roles.get(key)?.[measure];
-    if (typeof value === "number") return value;
+    if (typeof value === "number") {
+      this.notice(key, measure);
+      return value;
+    }
     this.missing(rule, part, key, measure);
     return null;
+  }
+
+  /** Marks a measure that was looked at as assumed, where it is. */
+  notice(key: string, measure: Measure) {
+    const role = this.roles.get(key);
+    if (role?.assumed.includes(measure))
+      this.assumed.set(`${key} ${measure}`, { key, measure, value: role[measure] as number });
   }
 
   missing(rule: FitRule, part: PartAt | null, key: string, missing: string) {

@@ -4,7 +4,7 @@ import { ofSize } from "../count/index.ts";
 import { type Brought, hangsBy, isSameThing, lengthOf, linesOf, mayBeInRows, type PartLine } from "../method/index.ts";
 import { MM_PER_INCH } from "../units/index.ts";
 import { type Finder, long, many, mm, type PartAt } from "./finder.ts";
-import { isCrimp, isHiding, isPin, isRing, packedMm } from "./measured.ts";
+import { isCrimp, isHiding, isPin, isRing, packedMm } from "../measured/index.ts";
 import { endsOf } from "./neighbours.ts";
 import { bundleMm } from "./packing.ts";
 

@@ -1,7 +1,7 @@
 /** What goes through what: beads' holes, crimps and their covers. */
 import { holds } from "../method/index.ts";
 import { type Finder, many, mm, type PartAt } from "./finder.ts";
-import { isCover, isCrimp, isPin, type Measured, packedMm } from "./measured.ts";
+import { isCover, isCrimp, isPin, type Measured, packedMm } from "../measured/index.ts";
 import { endsOf } from "./neighbours.ts";
 import { bundleMm } from "./packing.ts";
 

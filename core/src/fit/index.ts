@@ -1,7 +1,6 @@
 /** Whether a design fits: what goes through what, what holds what, and the ways out where it does not. */
-export { checkFit, type FitFound } from "./check.ts";
+export { checkFit, firstToMeasure, type FitFound, type ToMeasure } from "./check.ts";
 export { long as sayLong, mm as sayMm } from "./finder.ts";
-export { isCrimp, isPin, type Measure, measured, type Measured } from "./measured.ts";
 export { neighboursIn } from "./neighbours.ts";
 export { judgeAgain, letStand, overruleAmong, overruleOf, overrulesIn } from "./overrules.ts";
 export { bundleMm, PACKED } from "./packing.ts";

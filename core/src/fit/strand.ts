@@ -3,7 +3,7 @@ import type { Form } from "../contract/index.ts";
 import { chainRun, ofSize, segmentsOf, type StrungPartOf } from "../count/index.ts";
 import { lengthOf } from "../method/index.ts";
 import { type Finder, long, many, mm, type PartAt } from "./finder.ts";
-import { gramsOf, isCrimp, isMagnet, type Measured } from "./measured.ts";
+import { gramsOf, isCrimp, isMagnet, type Measured } from "../measured/index.ts";
 import { type End, type Gap, gapsIn, neighboursIn } from "./neighbours.ts";
 
 const isBead = (of: Measured | undefined) => of?.kind === "bead" || of?.kind === "focal";
@@ -16,6 +16,7 @@ export function checkSlips(f: Finder, of: PartAt) {
     if (!isBead(role) && !isCrimp(role)) return null;
     const across = role!.acrossMm;
     if (across == null) f.missing("slip", of, e.key, "acrossMm");
+    else f.notice(e.key, "acrossMm");
     return across == null ? null : { mm: across, say: `${f.say(e.key)}, ${mm(across)} across` };
   };
   for (const { a, b } of neighboursIn(of.strung.whole)) {

@@ -1,6 +1,6 @@
 /** How long a piece comes out: its strand with what that is uncertain by, the finished piece, and round a wrist. */
 import { alongStrand, type Counting, ofSize, type StrungPartOf } from "../count/index.ts";
-import { measured, type Measured } from "../fit/index.ts";
+import { measured, type Measured } from "../measured/index.ts";
 import { lengthOf, methodsOf } from "../method/index.ts";
 
 /**
@@ -124,9 +124,20 @@ export const insideMm = (strandMm: number, thickMm: number) => strandMm - Math.P
 /** The strand that fits round a wrist with some ease. Geometry. */
 export const strandFor = (bodyMm: number, easeMm: number, thickMm: number) => bodyMm + easeMm + Math.PI * thickMm;
 
-/** How thick a strand lies on the body: its widest bead, mm; null where none is measured. */
-export function thickMm(counting: Counting, strung: StrungPartOf): number | null {
+/** The widest of the beads that a strand is made of; none where nothing is measured across. */
+function widestOf(counting: Counting, strung: StrungPartOf): Measured | null {
   const roles = measured(counting.design, null);
-  const across = [...alongStrand(strung.whole).keys()].flatMap((key) => roles.get(key)?.acrossMm ?? []);
-  return across.length > 0 ? Math.max(...across) : null;
+  const wide = [...alongStrand(strung.whole).keys()].flatMap((key) => {
+    const role = roles.get(key);
+    return role?.acrossMm == null ? [] : [role];
+  });
+  return wide.reduce<Measured | null>((most, r) => (most === null || r.acrossMm! > most.acrossMm! ? r : most), null);
 }
+
+/** How thick a strand lies on the body: its widest bead, mm; null where none is measured. */
+export const thickMm = (counting: Counting, strung: StrungPartOf): number | null =>
+  widestOf(counting, strung)?.acrossMm ?? null;
+
+/** Whether nobody measured that. */
+export const isThickAssumed = (counting: Counting, strung: StrungPartOf): boolean =>
+  widestOf(counting, strung)?.assumed.includes("acrossMm") ?? false;

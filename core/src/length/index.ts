@@ -3,6 +3,7 @@ export {
   endsMm,
   finishedMm,
   insideMm,
+  isThickAssumed,
   type Member,
   rowSpread,
   seriesOf,

@@ -4,18 +4,9 @@ import { type CountOptions, type Counting, countWhole, ofSize } from "../count/i
 import { chooseMethod, dropMethod, linesOf, methodsOf, SHIPPED } from "../method/index.ts";
 import { everyStep, parsePattern, type Step } from "../shorthand/index.ts";
 import { MM_PER_INCH } from "../units/index.ts";
-import {
-  checkFit,
-  type FitFound,
-  isCrimp,
-  isPin,
-  type Measure,
-  measured,
-  type Measured,
-  neighboursIn,
-  sayLong as lengthIn,
-  sayMm as mm,
-} from "../fit/index.ts";
+import { checkFit, type FitFound, neighboursIn, sayLong as lengthIn, sayMm as mm } from "../fit/index.ts";
+import { waysToLength } from "../length/index.ts";
+import { isCrimp, isPin, type Measure, measured, type Measured } from "../measured/index.ts";
 
 /** A change that may be a way out: looked at before it is offered. */
 interface Candidate {
@@ -140,6 +131,8 @@ class Ways {
         return this.magnet();
       case "lacks":
         return this.lacks();
+      case "body":
+        return this.body();
     }
   }
 
@@ -641,6 +634,19 @@ class Ways {
         { acrossMm: Math.max(0.1, down(Math.max(have, 0.1), 0.1)) },
       ]),
     ];
+  }
+
+  /** Other numbers in the rows, the closest that is long enough first. */
+  private body(): Candidate[] {
+    const { part, check } = this;
+    const strung = this.counting.parts.find((p) => p.part === part);
+    if (!part || !strung) return [];
+    const { size, option } = this.counting.answer;
+    const targetMm = strung.whole.strandMm + (check.need - check.have) / (part.finishedRatio ?? 1);
+    return waysToLength(this.design, { part: part.id, size, option, targetMm })
+      .filter((way) => way.offMm > -0.005)
+      .flatMap((way) => this.ofPart(way.say, { steps: way.steps }))
+      .slice(0, 4);
   }
 
   private magnet(): Candidate[] {

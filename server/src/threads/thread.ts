@@ -92,9 +92,9 @@ const work = {
   /** Whether one finished item fits, with ways out of what does not. */
   fit({ design, size, option, components }: z.output<typeof FitRequest>): z.input<typeof FitAnswer> {
     const asked = { ...choiceOf(design, size, option), colourway: components ?? null };
-    const { checks, unchecked } = checkFit(countWhole(design, asked), asked.colourway);
+    const { checks, unchecked, assumed } = checkFit(countWhole(design, asked), asked.colourway);
     const ways = (check: FitCheck) => (check.level === "fine" ? [] : waysOut(design, asked, check));
-    return { checks: checks.map((check) => ({ ...check, ways: ways(check) })), unchecked };
+    return { checks: checks.map((check) => ({ ...check, ways: ways(check) })), unchecked, assumed };
   },
   lengths({ design, part, size, option, targetMm }: z.output<typeof LengthsRequest>): z.input<typeof LengthsAnswer> {
     return { ways: waysToLength(design, { ...choiceOf(design, size, option), part, targetMm }) };

@@ -1,4 +1,4 @@
-import { type Said, understand, wordsOf } from "@jar-count/core/component";
+import { assumedAlong, type Said, understand, wordsOf } from "@jar-count/core/component";
 import { type Component, type KeyEntry, SHAPES } from "@jar-count/core/contract";
 import { type LengthUnit, sayTyped } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
@@ -190,7 +190,7 @@ function describe(said: Said, unit: LengthUnit): string {
   const what = said.shape !== null && said.kind === "bead" ? `${said.shape} bead` : (said.form ?? said.kind);
   return [
     what,
-    ...mm(said.alongMm, "along"),
+    ...mm(said.alongMm, assumedAlong(said.name) === null ? "along" : "along (assumed: measure it)"),
     ...mm(said.acrossMm, "across"),
     ...mm(said.lengthMm, "long"),
     ...mm(said.diameterMm, "thick"),

@@ -1,5 +1,5 @@
-import type { Design, FitCheck, FitRule, Unchecked } from "@jar-count/core/contract";
-import { judgeAgain, letStand, overruleOf } from "@jar-count/core/fit";
+import type { Assumed, Design, FitCheck, FitRule, Unchecked } from "@jar-count/core/contract";
+import { firstToMeasure, judgeAgain, letStand, overruleOf } from "@jar-count/core/fit";
 import { inUnit } from "@jar-count/core/units";
 import { takeWay } from "@jar-count/core/ways";
 import { useState } from "react";
@@ -8,6 +8,7 @@ import { today, useSettings } from "../../settings/index.ts";
 import { Button, Labelled } from "../../ui/controls.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Fold } from "../../ui/Fold.tsx";
+import { Diamond, sayNumber, useSayQuantity } from "../../ui/marks.tsx";
 import { NoteOf } from "../../ui/NoteOf.tsx";
 import { usePersonName } from "../../ui/usePersonName.ts";
 import { useBench, useBenchStore } from "./benchStore.ts";
@@ -31,6 +32,7 @@ export const RULE_WORDS: Record<FitRule, string> = {
   drops: "Room to hang freely",
   magnet: "Magnets and children",
   lacks: "What a method takes",
+  body: "Round the body",
 };
 
 const MEASURE_WORDS: Readonly<Record<string, string>> = {
@@ -45,6 +47,9 @@ const MEASURE_WORDS: Readonly<Record<string, string>> = {
   massG: "what one weighs",
   lossLinks: "how many links a cut destroys",
 };
+
+/** A measure in a sentence: `the hole`. */
+const sayMeasure = (measure: string) => (MEASURE_WORDS[measure] ?? measure).replace(/^its /, "the ");
 
 /** Every check of the design, what is wrong first: each with its ways out, or the note by which it stands. */
 export function FitDialog({ onClose }: { onClose: () => void }) {
@@ -84,6 +89,7 @@ export function FitDialog({ onClose }: { onClose: () => void }) {
             <Fine list={fine} />
           </Fold>
         )}
+        {fit.assumed.length > 0 && <TakenForGranted list={fit.assumed} />}
         {fit.unchecked.length > 0 && <NotChecked list={fit.unchecked} />}
       </div>
     </Dialog>
@@ -227,25 +233,53 @@ function Fine({ list }: { list: readonly FitCheck[] }) {
 }
 
 /** What can't be judged, by the key whose measure is missing: never guessed. */
+/** Measures that the checks went by and nobody made. */
+function TakenForGranted({ list }: { list: readonly Assumed[] }) {
+  const design = useBench((b) => b.design);
+  const say = useSayQuantity();
+  return (
+    <p className="text-muted">
+      <Diamond className="text-low" /> Assumed, since nobody measured it:{" "}
+      {list
+        .map(({ key, measure, value }) => {
+          const name = design.key.find((e) => e.key === key)?.name ?? "";
+          return `${key}, ${name}: ${say(value, "mm")} for ${MEASURE_WORDS[measure] ?? measure}`;
+        })
+        .join("; ")}
+      . Write it in the bead key to be sure.
+    </p>
+  );
+}
+
 function NotChecked({ list }: { list: readonly Unchecked[] }) {
   const design = useBench((b) => b.design);
   const byKey = new Map<string, Set<string>>();
   for (const u of list) byKey.set(u.key, (byKey.get(u.key) ?? new Set()).add(MEASURE_WORDS[u.missing] ?? u.missing));
+  const first = firstToMeasure(list);
+  const waiting = first.reduce((sum, m) => sum + m.checks, 0);
+  const nameOf = (key: string) => design.key.find((e) => e.key === key)?.name ?? key;
   return (
-    <Fold
-      name="fit/unchecked"
-      title={list.length === 1 ? "One thing is not checked" : `${list.length} things are not checked`}
-    >
-      <p className="mb-1 text-muted">
-        Nobody measured these. They are in the bead key, or come with the component that a box chooses.
+    <div>
+      <p className="mb-1">
+        {list.length === 1 ? "One check" : `${sayNumber(list.length)} checks`} could not be made. Measure first{" "}
+        {first.map(({ key, missing }) => `${sayMeasure(missing)} of ${key}, ${nameOf(key)}`).join(", and ")}
+        {list.length > 1 && `: ${waiting === list.length ? "all" : sayNumber(waiting)} of them wait for that`}.
       </p>
-      <ul>
-        {[...byKey].map(([key, missing]) => (
-          <li key={key}>
-            <strong>{key}</strong> {design.key.find((e) => e.key === key)?.name}: {[...missing].join(", ")}
-          </li>
-        ))}
-      </ul>
-    </Fold>
+      <Fold
+        name="fit/unchecked"
+        title={list.length === 1 ? "One thing is not checked" : `${list.length} things are not checked`}
+      >
+        <p className="mb-1 text-muted">
+          Nobody measured these. They are in the bead key, or come with the component that a box chooses.
+        </p>
+        <ul>
+          {[...byKey].map(([key, missing]) => (
+            <li key={key}>
+              <strong>{key}</strong> {design.key.find((e) => e.key === key)?.name}: {[...missing].join(", ")}
+            </li>
+          ))}
+        </ul>
+      </Fold>
+    </div>
   );
 }

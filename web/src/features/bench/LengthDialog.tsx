@@ -49,6 +49,7 @@ function ComesOut() {
   const strand = strandOf(counting, strung);
   const members = seriesOf(counting, strung);
   const thick = thickMm(counting, strung);
+  const isAssumed = thick !== null && isThickAssumed(counting, strung);
   const size = design.sizes?.find((s) => s.key === counting.answer.size);
   const means = design.about?.sizeMeans ?? "strand";
   const ease = design.about?.easeMm ?? USUAL_EASE;
@@ -99,7 +100,7 @@ function ComesOut() {
       {thick !== null && isRound && (
         <p className="mt-2">
           Closed to a ring it measures <strong>{say(insideMm(strand.mm, thick), "mm")}</strong> inside, since the beads
-          are {say(thick, "mm")} thick.
+          are {say(thick, "mm")} thick{isAssumed && " (assumed, as wide as they are long)"}.
           {means === "body" && size?.bodyMm && (
             <>
               {" "}

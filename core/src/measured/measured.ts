@@ -1,9 +1,20 @@
-import { formSaid } from "../component/index.ts";
+import { assumedAlong, formSaid } from "../component/index.ts";
 import { type Design, FORMS, type KeyEntry, type Measures } from "../contract/index.ts";
 import type { Colourway } from "../count/index.ts";
 
-/** A role with the measures that hold: the chosen component's, else its own. Nothing is guessed. */
-export type Measured = Omit<KeyEntry, "form"> & Measures & { form: string | null };
+/** A role with the measures that hold: the chosen component's, else its own; and which are assumed. */
+export type Measured = Omit<KeyEntry, "form"> & Measures & { form: string | null; assumed: readonly Measure[] };
+
+/** As wide as they are long: common practice. */
+const EVEN: ReadonlySet<string> = new Set(["round", "bicone", "cube"]);
+
+/** What nobody measured and is taken for granted, by a role's form or name. */
+function assume(entry: Omit<Measured, "assumed">): Measured {
+  if (entry.acrossMm == null && entry.alongMm != null && entry.form !== null && EVEN.has(entry.form))
+    return { ...entry, acrossMm: entry.alongMm, assumed: ["acrossMm"] };
+  const along = assumedAlong(entry.name);
+  return { ...entry, assumed: along !== null && along === entry.alongMm ? ["alongMm"] : [] };
+}
 
 /** What a measure is called where it is missing. */
 export type Measure = keyof Measures & string;
@@ -15,7 +26,7 @@ export function measured(design: Pick<Design, "key">, components: Colourway | nu
       const own = components && Object.hasOwn(components, entry.key) ? components[entry.key] : undefined;
       const given = Object.fromEntries(Object.entries(own ?? {}).filter(([, value]) => value != null)) as Measures;
       const said = given.form ?? entry.form ?? entry.shape ?? formSaid(entry.name, entry.kind);
-      return [entry.key, { ...entry, ...given, form: said }];
+      return [entry.key, assume({ ...entry, ...given, form: said })];
     }),
   );
 }
