@@ -41,6 +41,7 @@ const lack = (more: Partial<Lack> = {}): Lack => ({
   cuts: [],
   by: "2027-02-20",
   boxes: [],
+  late: [],
   ...more,
 });
 const box = (n: number, packBy: string) =>

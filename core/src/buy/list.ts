@@ -1,5 +1,5 @@
 import Big from "big.js";
-import { inOrder, piecesOf, sharingFor } from "../ahead/index.ts";
+import { groupBy, inOrder, piecesOf, sharingFor } from "../ahead/index.ts";
 import { dayAfter, notBefore } from "../day/index.ts";
 import { convert } from "../component/index.ts";
 import type { BuyLine, BuyList, Component, Lack, Offer, OpenBox, Packs, Shares } from "../contract/index.ts";
@@ -30,7 +30,7 @@ export function lacksOf(shares: Shares, linear: (component: string) => boolean, 
       const found = sharing({ component, ...want });
       if (!found || !(found.short > 0)) continue;
       const by = notBefore(box.packBy, shares.today);
-      const lack = lacks.get(id) ?? { component: id, need: 0, cuts: [], by, boxes: [] };
+      const lack = lacks.get(id) ?? { component: id, need: 0, cuts: [], by, boxes: [], late: [] };
       const cuts = [...(found.lacking ?? [])];
       lack.need = exact(lack.need + found.short);
       lack.cuts = addCuts(lack.cuts, cuts);
@@ -38,7 +38,26 @@ export function lacksOf(shares: Shares, linear: (component: string) => boolean, 
       lacks.set(id, lack);
     }
   }
+  const supplies = groupBy(
+    shares.supplies.filter((s) => lacks.has(s.component)),
+    (s) => s.component,
+  );
+  for (const lack of lacks.values()) lack.late = lateFor(lack, supplies.get(lack.component) ?? [], shares);
   return [...lacks.values()];
+}
+
+/** What is on the way too late for a box that lacks it, or nobody knows when, less what other boxes have of it. */
+function lateFor(lack: Lack, supplies: Shares["supplies"], shares: Shares): Lack["late"] {
+  const lacking = new Set(lack.boxes.map((b) => b.box));
+  return supplies.flatMap(({ order, line, due, quantity }) => {
+    if (due !== null && notBefore(due, shares.today) <= lack.by) return [];
+    const others = shares.claims.reduce(
+      (sum, c) => (c.from === line && !lacking.has(c.box) ? exact(sum + c.quantity) : sum),
+      0,
+    );
+    const left = exact(quantity - others);
+    return left > 0 ? [{ order, line, due, quantity: left }] : [];
+  });
 }
 
 /** What buying asks of a component: what it is measured by, and how it is sold. */

@@ -61,6 +61,11 @@ export const Lack = z.object({
   by: z.string(),
   /** Who is packed first first. */
   boxes: z.array(z.object({ box: Uuid, quantity: z.number(), cuts: z.array(Piece) })),
+  /**
+   * What is ordered and comes too late for one of them, or nobody knows when: it is not counted, and what is bought
+   * beside it is there twice. In the base unit, without what other boxes have of it.
+   */
+  late: z.array(z.object({ order: Uuid, line: Uuid, due: z.string().nullable(), quantity: z.number() })),
 });
 export type Lack = z.infer<typeof Lack>;
 

@@ -85,6 +85,9 @@ export interface WrongPlan {
   what: "parts" | "minutes" | "sales";
   month: string;
   name: string;
+  /** Money, minutes or boxes. */
+  planned: number;
+  came: number;
   /** How far off, as a part of what was planned: above 0 where it was more. */
   part: number;
 }
@@ -97,7 +100,9 @@ export function wrongMost(months: readonly LookedBack[]): WrongPlan | null {
   const plans = months.flatMap(({ month, state, variants }) =>
     variants.flatMap(({ name, packed, boxes, sold, planned, real, plannedMinutes, realMinutes }) => {
       const off = (what: WrongPlan["what"], plan: number, came: number | null): WrongPlan[] =>
-        plan > 0 && came !== null && packed > 0 ? [{ what, month, name, part: came / plan - 1 }] : [];
+        plan > 0 && came !== null && packed > 0
+          ? [{ what, month, name, planned: plan, came, part: came / plan - 1 }]
+          : [];
       return [
         ...off("parts", Number(planned), Number(real)),
         ...off("minutes", plannedMinutes, realMinutes),

@@ -1,4 +1,4 @@
-import type { CostBasis, CostStep, WorkStep } from "@jar-count/core/contract";
+import type { CostBasis, CostStep, MoneyTerms, WorkStep } from "@jar-count/core/contract";
 
 /** What a step of the cost is called. */
 export const STEP_WORDS: Record<CostStep, string> = {
@@ -11,6 +11,14 @@ export const STEP_WORDS: Record<CostStep, string> = {
   fees: "Fees",
   overhead: "Overhead",
 };
+
+/** Whether the carrier whose prices enter the costs is the simulated one: its postage is made up. */
+export const isPostageSimulated = ({ money }: { money: Pick<MoneyTerms, "carrier" | "zone"> }): boolean =>
+  money.carrier === "" && money.zone !== "";
+
+/** A step's name, with what is made up in it. */
+export const stepName = (step: CostStep, terms: Parameters<typeof isPostageSimulated>[0]): string =>
+  step === "postage" && isPostageSimulated(terms) ? "Postage (simulated)" : STEP_WORDS[step];
 
 /** What a step of the work is called, and what it is counted in. */
 export const WORK_WORDS: Record<WorkStep | "made", { name: string; unit: string }> = {

@@ -1,11 +1,11 @@
-import { convert } from "@jar-count/core/component";
-import type { AheadComponent, BoxSummary, Component, Order } from "@jar-count/core/contract";
-import { dayAfter } from "@jar-count/core/day";
+import { isLate, lastDayOf } from "@jar-count/core/buy";
+import type { AheadComponent, BoxSummary, BuyList, Component, Order } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef } from "react";
 import { Link, useSearchParams } from "react-router";
-import { aheadQuery, boxesQuery, componentsQuery, ordersQuery, roomsQuery } from "../../api/queries.ts";
+import { aheadQuery, boxesQuery, buyQuery, componentsQuery, ordersQuery, roomsQuery } from "../../api/queries.ts";
+import { LateOrders, whyNotBought } from "../../ui/Coming.tsx";
 import { Chip } from "../../ui/Bead.tsx";
 import { Empty, Segmented } from "../../ui/controls.tsx";
 import { sayNumber, Short, Triangle, useSayQuantity } from "../../ui/marks.tsx";
@@ -75,6 +75,7 @@ function Rows({ ahead, boxes, components, orders, suppliers }: RowsProps) {
   const boxOf = useMemo(() => new Map(boxes.map((b) => [b.id, b])), [boxes]);
   const orderOf = useMemo(() => new Map(orders.map((o) => [o.id, o])), [orders]);
   const today = useToday();
+  const buy = useQuery(buyQuery(null, null)).data;
   const late = orders.filter((o) =>
     o.lines.some((l) => l.due != null && l.due < today && (o.received[l.id] ?? 0) < l.quantity),
   );
@@ -133,7 +134,7 @@ function Rows({ ahead, boxes, components, orders, suppliers }: RowsProps) {
               : "Nothing comes down to its reorder point. It is set with each component."}
         </Empty>
       ) : (
-        <List rows={list} {...{ boxOf, orderOf, suppliers, today }} />
+        <List rows={list} {...{ boxOf, orderOf, suppliers, buy, today }} />
       )}
     </Page>
   );
@@ -151,6 +152,8 @@ interface ListProps {
   boxOf: ReadonlyMap<string, BoxSummary>;
   orderOf: ReadonlyMap<string, Order>;
   suppliers: RowsProps["suppliers"];
+  /** What to buy for all open boxes; not yet there at first. */
+  buy: BuyList | undefined;
   today: string;
 }
 
@@ -191,7 +194,7 @@ function List({ rows, ...known }: ListProps) {
   );
 }
 
-function AheadRow({ row, boxOf, orderOf, suppliers, today }: { row: Row } & Omit<ListProps, "rows">) {
+function AheadRow({ row, buy, boxOf, orderOf, suppliers, today }: { row: Row } & Omit<ListProps, "rows">) {
   const say = useSayQuantity();
   const { of, runsOutOn, short } = row;
   const stops = stoppedBy(row);
@@ -239,7 +242,7 @@ function AheadRow({ row, boxOf, orderOf, suppliers, today }: { row: Row } & Omit
             ))}
           </p>
         )}
-        {runsOutOn !== null && <Covers row={row} {...{ orderOf, suppliers, today }} />}
+        {runsOutOn !== null && <Covers row={row} {...{ buy, orderOf, suppliers, today }} />}
       </div>
       <LeftLine row={row} of={of} sayStep={(s) => sayStep(s, boxOf, orderOf, today)} />
     </article>
@@ -261,35 +264,37 @@ function sayStep(
   return `order ${order?.number ?? ""}${late ? ", past its day" : ""}`;
 }
 
-/** What would cover it: an order that comes later, or so many packs more, and the last day to order them. */
-function Covers({ row, orderOf, suppliers, today }: { row: Row } & Pick<ListProps, "orderOf" | "suppliers" | "today">) {
+/** What would cover it, as Buy has it: what comes too late, which packs, and the last day to order them. */
+function Covers({ row, buy, orderOf, suppliers, today }: { row: Row } & Omit<ListProps, "rows" | "boxOf">) {
   const say = useSayQuantity();
-  const { of, steps, runsOutOn, short } = row;
-  const coming = steps.find((s) => s.kind === "order" && s.on > runsOutOn!);
-  const offer = of.offers[0];
-  const pack = offer && convert(offer.amount, offer.unit, of.baseUnit, of);
-  const packs = offer && pack && pack.n > 0 ? Math.max(offer.minimum, Math.ceil(short / pack.n - 1e-9)) : null;
-  const supplier = suppliers.find((s) => s.id === offer?.supplier);
-  const lead = offer?.leadDays ?? supplier?.leadDays ?? null;
-  const orderBy = lead === null ? null : dayAfter(runsOutOn!, -lead);
+  const { of } = row;
+  const line = buy?.lines.find((l) => l.component === of.id);
+  if (!buy) return null;
+  if (!line) return <p className="text-muted">Every box has what it takes of it; Buy has nothing to buy.</p>;
+  const packs = line.chosen.map((c) => {
+    const name = suppliers.find((s) => s.id === c.supplier)?.name;
+    return `${sayNumber(c.packs)} × ${c.pack}${name ? ` from ${name}` : ""}`;
+  });
+  const day = line.chosen.some((c) => c.orderBy !== null) ? lastDayOf(line) : null;
   return (
-    <p className="text-muted">
-      {coming && (
-        <>
-          <Link to={`/orders/${coming.id}`} className="link">
-            Order {orderOf.get(coming.id)?.number}
-          </Link>{" "}
-          brings {say(coming.quantity, of.baseUnit)}, but only on {sayDay(coming.on)}.{" "}
-        </>
-      )}
-      {packs !== null ? (
-        <>
-          {sayNumber(packs)} × {offer!.pack} {supplier ? `from ${supplier.name} ` : ""}
-          {packs === 1 ? "covers it" : "cover it"}
-          {orderBy === null ? "." : orderBy < today ? ": too late to order in time." : `: order by ${sayDay(orderBy)}.`}
-        </>
+    <p className="flex flex-col text-muted">
+      <LateOrders line={line} component={of} orders={[...orderOf.values()]} />
+      {packs.length > 0 ? (
+        <span>
+          {packs.join(" and ")} {packs.length === 1 && line.chosen[0]!.packs === 1 ? "covers" : "cover"} the{" "}
+          {say(line.need, of.baseUnit)} lacking
+          {isLate(line) || (day !== null && day < today)
+            ? ": too late to order in time."
+            : day === null
+              ? "."
+              : `: order by ${sayDay(day)}.`}
+        </span>
       ) : (
-        "Nobody offers it: give it a pack to buy."
+        <span>
+          <Link to={`/jars/${of.id}`} className="link">
+            {whyNotBought(of)}
+          </Link>
+        </span>
       )}
     </p>
   );

@@ -4,6 +4,7 @@ import {
   endsMm,
   finishedMm,
   insideMm,
+  isThickAssumed,
   seriesOf,
   strandFor,
   strandOf,

@@ -18,6 +18,7 @@ import {
 } from "../../api/queries.ts";
 import { DraftNotices, SaveState, UndoButtons } from "../../draft/index.ts";
 import { later } from "../../ui/later.tsx";
+import { isPostageSimulated } from "../../ui/costWords.ts";
 import { sayNumber } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName, sayDay } from "../../ui/month.ts";
@@ -232,6 +233,7 @@ function StageMark({ mark }: { mark: Mark }) {
 
 function BoxTally() {
   const { box, bill, cost, steps } = useBox(useShallow(({ box, bill, cost, steps }) => ({ box, bill, cost, steps })));
+  const simulated = useBox((w) => w.terms !== null && isPostageSimulated(w.terms));
   const noComponents = useBox((w) => w.components.length === 0);
   const money = useSayMoney();
   const boxes = boxesOf(box);
@@ -277,7 +279,18 @@ function BoxTally() {
               </TallyRow>
             )}
             <TallyRow label="Things short">{short.length}</TallyRow>
-            {aBox !== null && <TallyRow label="A box costs">{aBox}</TallyRow>}
+            {aBox !== null && (
+              <TallyRow
+                label={
+                  <>
+                    A box costs
+                    {simulated && <span className="block text-xs text-muted">with simulated postage</span>}
+                  </>
+                }
+              >
+                {aBox}
+              </TallyRow>
+            )}
             {left !== null && <TallyRow label="Of its price is left">{left}</TallyRow>}
             <TallyRow label="The run costs">{money((steps ?? cost).run)}</TallyRow>
           </dl>

@@ -6,7 +6,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight, Mail } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { buyQuery, componentsQuery, roomsQuery } from "../../api/queries.ts";
+import { buyQuery, componentsQuery, ordersQuery, roomsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { ButtonLink } from "../../ui/ButtonLink.tsx";
 import { Button, Empty, Labelled } from "../../ui/controls.tsx";
@@ -15,6 +15,7 @@ import { Diamond, sayNumber, Short, Triangle, useSayQuantity } from "../../ui/ma
 import { useSayMoney } from "../../ui/money.ts";
 import { monthName, sayDay } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
+import { LateOrders, whyNotBought } from "../../ui/Coming.tsx";
 import { useKnown } from "../../ui/useKnown.ts";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { useByHand } from "./byHand.ts";
@@ -82,6 +83,7 @@ function Letters({ list, components, suppliers, named, until, ask }: Props) {
     currency,
   );
   const late = lateLines(lines).length;
+  const doubled = lines.filter((l) => l.late.length > 0).length;
   const day = firstDay(lines.filter((l) => l.chosen.length > 0));
   const sent = letters.filter((l) => l.supplier !== null);
   const set = new Set(list.boxes);
@@ -106,6 +108,13 @@ function Letters({ list, components, suppliers, named, until, ask }: Props) {
         {day && late === 0 && <TallyRow label="The first to order by">{sayDay(day)}</TallyRow>}
         <TallyRow label="Left over, worth">{money(over)}</TallyRow>
       </dl>
+      {doubled > 0 && (
+        <p className="pt-3">
+          <Diamond className="mr-1 text-low" />
+          {doubled === 1 ? "One line is" : `${sayNumber(doubled)} lines are`} ordered already, too late: bought beside
+          it, it is there twice.
+        </p>
+      )}
       {left.length > 0 && (
         <p className="pt-3">
           <Diamond className="mr-1 text-low" />
@@ -280,6 +289,7 @@ type LineProps = Omit<RowsProps, "letters" | "left">;
 /** What is lacking: the thing itself, how much of it, for which boxes and by when. */
 function What({ component, line, open }: { component: Component; line: BuyLine; open: readonly OpenBox[] }) {
   const say = useSayQuantity();
+  const orders = useQuery(ordersQuery).data ?? [];
   return (
     <div className="min-w-0">
       <p className="flex items-start gap-2">
@@ -296,6 +306,11 @@ function What({ component, line, open }: { component: Component; line: BuyLine; 
       <p className="pl-8 text-xs text-muted">
         {say(line.need, component.baseUnit)} lacking, <Why line={line} open={open} />, by {sayDay(line.by)}
       </p>
+      {line.late.length > 0 && (
+        <p className="flex flex-col pl-8 text-xs">
+          <LateOrders line={line} component={component} orders={orders} />
+        </p>
+      )}
     </div>
   );
 }
@@ -458,9 +473,7 @@ function NotBought({ line, byId, open }: { line: BuyLine } & LineProps) {
       {hand ? (
         <Button onClick={() => reset([line.component])}>Buy it after all</Button>
       ) : (
-        <ButtonLink to={`/jars/${component.id}`}>
-          {component.offers.length === 0 ? "Give it a pack to buy" : "No pack is long enough: add one"}
-        </ButtonLink>
+        <ButtonLink to={`/jars/${component.id}`}>{whyNotBought(component)}</ButtonLink>
       )}
     </article>
   );

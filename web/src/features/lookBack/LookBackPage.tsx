@@ -8,7 +8,7 @@ import { ButtonLink } from "../../ui/ButtonLink.tsx";
 import { Empty } from "../../ui/controls.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 import { Diamond, sayNumber } from "../../ui/marks.tsx";
-import { useCurrency, useSayMoney } from "../../ui/money.ts";
+import { useCurrency, useSayAbout, useSayMoney } from "../../ui/money.ts";
 import { monthName } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
@@ -17,18 +17,27 @@ import { Waiting } from "../../ui/Waiting.tsx";
 export function LookBackPage() {
   const found = useQuery(lookBackQuery);
   const measured = useQuery(measuredQuery).data;
+  const say = useSayAbout();
   const sold = useQuery(soldMonthsQuery).data?.months ?? [];
   if (!found.data) return <Waiting error={found.error} what="what was packed" retry={() => void found.refetch()} />;
   const months = found.data;
   const worst = wrongMost(months);
   const money = sold.filter((m) => m.made !== null);
+  const sayPlan = ({ what, came, planned }: WrongPlan) => {
+    const of = (n: number) => (what === "parts" ? say(n) : sayNumber(n, 0));
+    return what === "sales" ? `${of(came)} of ${of(planned)}` : `${of(came)} instead of ${of(planned)}`;
+  };
   const tally = (
     <>
       <TallyHead what="Boxes that are packed" />
       {worst && (
-        <Leading n={`${worst.part > 0 ? "+" : "−"}${sayNumber(Math.abs(worst.part) * 100, 0)} %`}>
-          {PLAN_WORDS[worst.what]}, {monthName(worst.month)}, {worst.name}: where the plan was wrong most
-        </Leading>
+        <>
+          <Leading n={`${sayNumber(Math.abs(worst.part) * 100, 0)} %`}>
+            {worst.part > 0 ? "more" : PLAN_WORDS[worst.what].fewer} {PLAN_WORDS[worst.what].than}: {worst.name},{" "}
+            {monthName(worst.month)}, {sayPlan(worst)}
+          </Leading>
+          <p className="text-xs text-muted">No other plan was off by more.</p>
+        </>
       )}
       <dl>
         <TallyRow label="Months packed">{sayNumber(months.length)}</TallyRow>
@@ -37,7 +46,8 @@ export function LookBackPage() {
           <TallyRow label="A box at the bench">
             {sayNumber(measured.seconds / 60)} min
             <span className="block text-xs font-normal text-muted">
-              planned {sayNumber(measured.planned / 60)} min, by {sayNumber(measured.boxes)} boxes
+              planned {sayNumber(measured.planned / 60)} min; timed on {sayNumber(measured.boxes)} of{" "}
+              {sayNumber(months.reduce((n, m) => n + m.packed, 0))} boxes packed
             </span>
           </TallyRow>
         )}
@@ -76,7 +86,11 @@ export function LookBackPage() {
   );
 }
 
-const PLAN_WORDS: Record<WrongPlan["what"], string> = { parts: "cost of parts", minutes: "minutes", sales: "sales" };
+const PLAN_WORDS: Record<WrongPlan["what"], { fewer: string; than: string }> = {
+  parts: { fewer: "less", than: "spent on parts than planned" },
+  minutes: { fewer: "fewer", than: "minutes at the bench than planned" },
+  sales: { fewer: "fewer", than: "boxes sold than made" },
+};
 
 const off = (plan: number, real: number) => {
   if (plan === 0) return "";
@@ -121,7 +135,7 @@ function Month({ of, sold }: { of: LookedBack; sold: number | null }) {
           { head: "packed", number: true, cell: (v) => `${sayNumber(v.packed)} of ${sayNumber(v.boxes)}` },
           { head: "parts planned", number: true, look: "text-muted", cell: (v) => money(v.planned) },
           { head: "real", number: true, cell: (v) => money(v.real) },
-          { head: "", number: true, cell: (v) => <Off plan={Number(v.planned)} now={Number(v.real)} /> },
+          { head: "off plan", number: true, cell: (v) => <Off plan={Number(v.planned)} now={Number(v.real)} /> },
           {
             head: "minutes planned",
             number: true,
@@ -134,7 +148,7 @@ function Month({ of, sold }: { of: LookedBack; sold: number | null }) {
             cell: (v) => (v.realMinutes === null ? "not timed" : sayNumber(v.realMinutes, 0)),
           },
           {
-            head: "",
+            head: "off plan",
             number: true,
             cell: (v) => v.realMinutes !== null && <Off plan={v.plannedMinutes} now={v.realMinutes} />,
           },

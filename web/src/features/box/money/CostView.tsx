@@ -12,7 +12,7 @@ import { useBox } from "../boxStore.ts";
 import { MaterialLines } from "./MaterialLines.tsx";
 import { useSaveMoney } from "./useSaveMoney.ts";
 import { useVariant, useVariantNames } from "./variants.ts";
-import { BASIS_WORDS, sayPart, STEP_WORDS, WORK_WORDS } from "../../../ui/costWords.ts";
+import { BASIS_WORDS, isPostageSimulated, sayPart, STEP_WORDS, stepName, WORK_WORDS } from "../../../ui/costWords.ts";
 
 /** What one box costs, from material to what is left of its price, and why colourways differ. */
 export function CostView() {
@@ -123,6 +123,7 @@ interface Bar {
 function Steps({ variant }: { variant: VariantSteps }) {
   const money = useSayMoney();
   const [open, setOpen] = useState<CostStep | null>(null);
+  const terms = useBox((w) => w.terms!);
   const { sold, perBox } = variant;
   if (perBox === null) return null;
   let sum = 0;
@@ -132,7 +133,7 @@ function Steps({ variant }: { variant: VariantSteps }) {
     return { key, name, amount, from, to: sum };
   };
   const bars = [
-    ...variant.steps.map((s) => bar(s.step, STEP_WORDS[s.step], s.perBox!)),
+    ...variant.steps.map((s) => bar(s.step, stepName(s.step, terms), s.perBox!)),
     ...(sold ? [bar("tax", "Tax", sold.tax), bar("left", Number(sold.margin) < 0 ? "Lost" : "Left", sold.margin)] : []),
   ];
   const most = Math.max(...bars.map((b) => Math.max(b.from, b.to)), Number(sold?.price ?? 0), 0.01);
@@ -285,13 +286,14 @@ function StepLines({ variant, step }: { variant: VariantSteps; step: CostStep })
 /** The three things that bring most of a box's cost. */
 function Drivers({ variant }: { variant: VariantSteps }) {
   const about = useSayAbout();
+  const terms = useBox((w) => w.terms!);
   const { boxes, lines } = variant;
   if (boxes === 0) return null;
   const sums = new Map<string, { name: string; cost: number }>();
   for (const line of lines) {
     const name = line.work
       ? WORK_WORDS[line.work].name.toLowerCase()
-      : (line.component?.name ?? STEP_WORDS[line.step].toLowerCase());
+      : (line.component?.name ?? stepName(line.step, terms).toLowerCase());
     sums.set(name, { name, cost: (sums.get(name)?.cost ?? 0) + Number(line.cost ?? 0) });
   }
   const most = [...sums.values()].sort((a, b) => b.cost - a.cost).slice(0, 3);
@@ -318,6 +320,7 @@ function ParcelLine({ variant }: { variant: VariantSteps }) {
   const about = useSayAbout();
   const { parcel, posted } = variant;
   const { missed, band, atWorst } = posted;
+  const simulated = useBox((w) => isPostageSimulated(w.terms!));
   const grams = (g: number) => `${sayNumber(g, g < 20 ? 1 : 0)} g`;
   const mm = (n: number) => `${sayNumber(n, 1)} mm`;
   const less = missed && [
@@ -338,7 +341,7 @@ function ParcelLine({ variant }: { variant: VariantSteps }) {
             {parcel.thickest && <span className="text-muted">, {parcel.thickest} being the thickest thing in it</span>}
           </>
         )}
-        {band ? `: ${band.service}, ${money(band.price)}.` : "."}
+        {band ? `: ${band.service}, ${money(band.price)}${simulated ? " by the simulated carrier" : ""}.` : "."}
         {atWorst && ` Where it is as heavy as its ± allows, ${atWorst.service} at ${money(atWorst.price)}.`}
       </p>
       {missed && less && (

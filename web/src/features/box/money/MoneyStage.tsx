@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 import { postageQuery } from "../../../api/queries.ts";
 import { ButtonLink } from "../../../ui/ButtonLink.tsx";
 import { Empty, Segmented } from "../../../ui/controls.tsx";
+import { isPostageSimulated } from "../../../ui/costWords.ts";
 import { later } from "../../../ui/later.tsx";
 import { Diamond } from "../../../ui/marks.tsx";
 import { sayDay } from "../../../ui/month.ts";
@@ -72,7 +73,19 @@ export function MoneyStage() {
 function CarrierNotice() {
   const postage = useQuery(postageQuery).data;
   const zone = useBox((w) => w.terms?.money.zone);
-  if (!postage?.fault || !zone) return null;
+  const simulated = useBox((w) => w.terms !== null && isPostageSimulated(w.terms));
+  if (!zone) return null;
+  if (simulated && !postage?.fault) {
+    return (
+      <p className="max-w-md text-sm text-muted">
+        <Diamond className="text-low" /> Postage is the simulated carrier’s, made up.{" "}
+        <Link className="link" to="/workshop#money">
+          Name yours
+        </Link>
+      </p>
+    );
+  }
+  if (!postage?.fault) return null;
   return (
     <p role="status" className="max-w-md text-sm">
       <Diamond className="text-low" /> {postage.fault}{" "}
