@@ -64,6 +64,11 @@ export function mendsOf(design: Design, problem: Problem): Mend[] {
     const at = works === undefined ? end : to + works;
     return [change(`Add ${closing}`, at, at, closing)];
   }
+  if (/^Put brackets round /.test(message)) return [change(`Write (${clip(said)})`, from, to, `(${said})`)];
+  if (/^“space to” leaves bare room/.test(message)) {
+    const word = text.slice(from).match(/^space/) ? "space".length : 0;
+    return word > 0 ? [change("Write skip to", from, from + word, "skip")] : [];
+  }
   if (/closes nothing/.test(message)) return [change(`Take ${said} out`, from, to, "")];
   if (/^There is no \S+ in the bead key;/.test(message)) {
     const at = keysIn(text).find((k) => k.from >= from && k.to <= to);

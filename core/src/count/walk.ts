@@ -599,6 +599,15 @@ class Walk {
       return null;
     }
     if (step.of === "links" && !this.chainHere(step, standing)) return null;
+    if (step.of === "room" && this.on.linkMm !== null) {
+      this.refused = true;
+      complain(
+        "error",
+        step,
+        "“space to” leaves bare room, of which chain has none, and counts no links. Write “skip to length” for links.",
+      );
+      return null;
+    }
     if (step.of !== "repeats" && (step.between || step.fill)) {
       const what = step.of === "links" ? "Links of chain have" : "Bare room has";
       if (step.between) complain("error", step.between, `${what} nothing between them. Take “between” out.`);

@@ -186,6 +186,15 @@ export const CONSTRUCTS: readonly Construct[] = [
     { on: { chain: true } },
   ),
   construct(
+    "skip-to",
+    "",
+    "Chain up to a length",
+    "In a part that is strung on chain: as many links as the part’s target length takes after all else.",
+    "chain links target length fill remaining whole",
+    ({ hung }) => `skip 3 hang ${hung} skip to length`,
+    { on: { chain: true, targetMm: 150 } },
+  ),
+  construct(
     "size",
     "size",
     "Different by size",

@@ -349,8 +349,18 @@ class Reader {
   }
 
   private fit(node: SyntaxNode): FitStep | GroupStep | null {
-    this.errorsIn(node);
     const inner = node.getChild("Group");
+    if (!inner && !node.getChild("SkipWord") && !node.getChild("SpaceWord")) {
+      // It stands behind beads without brackets: these are what is to repeat.
+      const before = node.prevSibling;
+      const what = before?.name === "Pick" ? this.of(before).replace(/[\s,]+$/, "") : null;
+      this.problem(
+        what === null ? node : { from: before!.from, to: before!.from + what.length },
+        what === null ? FIT_MISPLACED : `Put brackets round ${what}: a bracket is what repeats, (${what}) to length.`,
+      );
+      return null;
+    }
+    this.errorsIn(node);
     const length = node.getChild("Length");
     if (!length && !node.getChild("TargetLength")) return inner && this.group(inner);
     const fill = node.getChild("Fill");
