@@ -31,7 +31,7 @@ test("a box goes from counted to committed, with contents and spares, and back",
   await need(page, "BAR2-SLAT")
     .getByRole("button", { name: /to spare: which rule/ })
     .click();
-  await expect(page.getByTestId("origin")).toContainText("one more of anything counted up to ten");
+  await expect(page.getByTestId("origin")).toContainText("one more of up to 25");
   await page.getByLabel("Two-hole bar, slate to spare in each bag").fill("3");
   await page.keyboard.press("Enter");
   await page.keyboard.press("Escape");
@@ -106,7 +106,7 @@ test("July is short because of June, who is named; moved before June, it has wha
 
 test("a rule of the workshop changes what every box holds to spare", async ({ page }) => {
   await page.goto("/workshop");
-  await page.getByLabel("More by one more of anything counted up to ten").fill("2");
+  await page.getByLabel("More by one more of up to 25").fill("2");
   await page.keyboard.press("Tab");
   await page.getByRole("button", { name: "Save the rules" }).click();
   await expect(page.getByRole("button", { name: "Save the rules" })).toBeDisabled();

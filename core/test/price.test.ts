@@ -358,7 +358,7 @@ describe("a box's steps", () => {
     expect(more.boxes).toBe(777);
     const slow = of(tried(before, [{ what: "rate", step: "count", seconds: 100 }], known));
     expect(slow.variants[0]!.seconds).toBeGreaterThan(of(before).variants[0]!.seconds);
-    const spare = of(tried(before, [{ what: "spare", rule: "ten", add: 9 }], known));
+    const spare = of(tried(before, [{ what: "spare", rule: "one", add: 9 }], known));
     const sparesOf = (x: typeof spare) => Number(x.variants[0]!.steps.find((s) => s.step === "spares")!.run);
     expect(sparesOf(spare)).toBeGreaterThan(sparesOf(of(before)));
     const pick = detail.box.picks[0]!.component;
@@ -406,7 +406,7 @@ describe("what is tried", () => {
       { what: "component", component: box.contents[0]!.component, with: id(8) },
       { what: "wage", wage: "40" },
       { what: "rate", step: "bag", seconds: 1 },
-      { what: "spare", rule: "ten", add: 3 },
+      { what: "spare", rule: "one", add: 3 },
     ];
     const once = changedBox(box, changes);
     expect(changedBox(once, changes)).toEqual(once);

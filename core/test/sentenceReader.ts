@@ -1,4 +1,4 @@
-import type { SentenceRow } from "../src/contract/index.ts";
+import type { Design, SentenceRow } from "../src/contract/index.ts";
 
 /** By key: how many are picked up, hung or linked in. */
 type Bag = Map<string, number>;
@@ -26,6 +26,19 @@ function itemsIn(words: string): Bag {
   return bag;
 }
 
+/** A sentence with letters where it has names: `Pick up one 6 mm round (g)` → `Pick up 1 g`. */
+export function lettersFor(text: string, { key, parts }: Pick<Design, "key" | "parts">): string {
+  const named = [...key, ...parts.flatMap((p) => (p.as == null ? [] : [{ key: p.as, name: p.name }]))];
+  return named.reduce(
+    (told, e) =>
+      told
+        .replaceAll(`one ${e.name} (${e.key})`, `1 ${e.key}`)
+        .replaceAll(`of ${e.name} (${e.key})`, e.key)
+        .replaceAll(`${e.name} (${e.key})`, e.key),
+    text,
+  );
+}
+
 /** `6 times`, `2 or 3 times`, `6 times for S and 7 times for L`. */
 function timesIn(words: string, size: string | null): number {
   const bySize = [...words.matchAll(/(\d+) times? for ([^\s,]+)/g)];
@@ -38,9 +51,14 @@ function timesIn(words: string, size: string | null): number {
  * What is only passed through, left bare or knotted takes nothing. Anything that it can't read is an error.
  * @param size the size that is made
  */
-export function readBack(rows: readonly SentenceRow[], size: string | null): Record<string, number> {
+export function readBack(
+  rows: readonly SentenceRow[],
+  size: string | null,
+  design: Pick<Design, "key" | "parts">,
+): Record<string, number> {
   const all: Bag = new Map();
-  for (const { text } of rows) {
+  for (const row of rows) {
+    const text = lettersFor(row.text, design);
     // Notes are the maker's own words.
     const [told = ""] = text.split(/(?:^|\s)Note: /);
     add(all, readRow(told, size));

@@ -7,10 +7,16 @@ import { sentencesOf } from "../src/sheet/index.ts";
 import { written } from "./designs.ts";
 import { DEMO, EXAMPLES } from "./kept.ts";
 import { withJoins } from "./patterns.ts";
-import { readBack } from "./sentenceReader.ts";
+import { lettersFor, readBack } from "./sentenceReader.ts";
 
+/** Beads that are called by their letters. */
+const lettered = (d: Design): Design => ({
+  ...d,
+  key: d.key.map((e) => (e.kind === "stringing" ? e : { ...e, name: e.key })),
+});
 const told = (steps: string, level: ReadingLevel = "plain", part: object = {}, rest = {}) => {
-  const d = written(steps, part, rest);
+  const made = written(steps, part, rest);
+  const d = "key" in rest ? made : lettered(made);
   return sentencesOf(d, d.parts[0]!, level);
 };
 const text = (...args: Parameters<typeof told>) => told(...args).map((r) => r.text);
@@ -68,21 +74,37 @@ describe("rows in sentences", () => {
     const [every] = text(steps, "every move", { stringing: "TH" });
     expect(every).toContain("Pick up 3 A with the needle, and slide what you picked up down to the work.");
     expect(every).toContain("Pass the needle through W again, and pull it snug.");
-    const d = written(steps);
+    const d = lettered(written(steps));
     for (const level of READING_LEVELS)
-      expect(readBack(sentencesOf(d, d.parts[0]!, level), null)).toEqual({ A: 18, D: 1 });
+      expect(readBack(sentencesOf(d, d.parts[0]!, level), null, d)).toEqual({ A: 18, D: 1 });
+  });
+
+  it("names a bead at its first mention in each row, and calls it by its letter from there", () => {
+    const key = [
+      { key: "g", name: "6 mm round, ink black", kind: "bead" as const, alongMm: 6 },
+      { key: "s", name: "11/0 seed", kind: "bead" as const, alongMm: 1.4 },
+      { key: "DR", name: "DR", kind: "bead" as const },
+    ];
+    expect(text("g, 2s g\n3g >g, hang DR", "plain", {}, { key })).toEqual([
+      "Pick up one 6 mm round, ink black (g), 2 of 11/0 seed (s) and 1 g.",
+      "Pick up 3 of 6 mm round, ink black (g). Pass through g again. Hang 1 DR.",
+    ]);
+    expect(text("size{S: g | L: 2g}, g", "plain", {}, { key, sizes: [{ key: "S" }, { key: "L" }] })).toEqual([
+      "In size S only. Pick up one 6 mm round, ink black (g). In size L only. Pick up 2 of 6 mm round, ink black (g). " +
+        "In every size again. Pick up one 6 mm round, ink black (g).",
+    ]);
   });
 
   it("says what each size has of its own, or one size alone", () => {
     const sizes = { sizes: [{ key: "S" }, { key: "L" }] };
-    const d = written("(A B) to length fill A, size{S: | L: 2C}", { targetMm: { S: 26, L: 37 } }, sizes);
+    const d = lettered(written("(A B) to length fill A, size{S: | L: 2C}", { targetMm: { S: 26, L: 37 } }, sizes));
     const all = sentencesOf(d, d.parts[0]!, "plain");
     expect(all[0]!.text).toBe(
       "Pick up 1 A and 1 B. Do this 5 times. In size S only. Nothing here. In size L only. Pick up 1 A. " +
         "In every size again. In size S only. Nothing here. In size L only. Pick up 2 C. In every size again.",
     );
-    expect(readBack(all, "S")).toEqual(counted(d, "p", "S"));
-    expect(readBack(all, "L")).toEqual(counted(d, "p", "L"));
+    expect(readBack(all, "S", d)).toEqual(counted(d, "p", "S"));
+    expect(readBack(all, "L", d)).toEqual(counted(d, "p", "L"));
     expect(sentencesOf(d, d.parts[0]!, "plain", "L")[0]!.text).toBe(
       "Pick up 1 A and 1 B. Do this 5 times. Pick up 1 A and 2 C.",
     );
@@ -97,9 +119,9 @@ describe("read back, they give the same count", () => {
         for (const size of sizes) {
           const want = counted(d, part.id, size);
           const all = sentencesOf(d, part, level);
-          expect(readBack(all, size), `${part.name}, ${level}, all sizes`).toEqual(want);
-          expect(readBack(sentencesOf(d, part, level, size), size), `${part.name}, ${level}, ${size}`).toEqual(want);
-          for (const { text } of all) expect(text.split("Note: ")[0]).not.toMatch(SHORTHAND);
+          expect(readBack(all, size, d), `${part.name}, ${level}, all sizes`).toEqual(want);
+          expect(readBack(sentencesOf(d, part, level, size), size, d), `${part.name}, ${level}, ${size}`).toEqual(want);
+          for (const { text } of all) expect(lettersFor(text, d).split("Note: ")[0]).not.toMatch(SHORTHAND);
         }
   });
 
@@ -114,8 +136,8 @@ describe("read back, they give the same count", () => {
           // Past its limits the count leaves steps out, and says so.
           fc.pre(countWhole(d).answer.problems.every((p) => p.level !== "error"));
           const rows = sentencesOf(d, d.parts[0]!, level);
-          expect(readBack(rows, null)).toEqual(counted(d, "p", null));
-          for (const row of rows) expect(row.text).not.toMatch(SHORTHAND);
+          expect(readBack(rows, null, d)).toEqual(counted(d, "p", null));
+          for (const row of rows) expect(lettersFor(row.text, d)).not.toMatch(SHORTHAND);
         },
       ),
       { numRuns: 400 },
@@ -129,7 +151,7 @@ describe("read back, they give the same count", () => {
       ["(A each(2s) B) x5 spaced s", 3],
     ] as const) {
       const d = written(steps, { strands, stringing: "TH" });
-      expect(readBack(sentencesOf(d, d.parts[0]!, "plain"), null)).toEqual(counted(d, "p", null));
+      expect(readBack(sentencesOf(d, d.parts[0]!, "plain"), null, d)).toEqual(counted(d, "p", null));
     }
   });
 });

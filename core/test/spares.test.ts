@@ -94,12 +94,12 @@ const content = (n: number, more: Partial<BoxContent> = {}): BoxContent => ({
 describe("what is put in to spare", () => {
   test("by the trade's rules (common practice): each says which one gave it, rounded up in each box", () => {
     const detail = box(["8A 33s"]);
-    // 8 rounds are counted up to ten: one more. 33 seeds in grams: a tenth is 3.3, so 4 of them, 0.1 g.
+    // 8 rounds are up to 25: one more. 33 seeds in grams: a tenth is 3.3, so 4 of them, 0.1 g.
     expect(needOf(detail, BEAD)).toMatchObject({
       perBox: 8,
       spare: 1,
       run: 90,
-      rule: "one more of anything counted up to ten",
+      rule: "one more of up to 25",
     });
     expect(needOf(detail, SEED)).toMatchObject({
       perBox: 0.825,
@@ -116,6 +116,37 @@ describe("what is put in to spare", () => {
     const detail = box(["(12A) to length fill A"]);
     expect([...closingKeys(detail.designs[0]!.design)]).toEqual(["A"]);
     expect(needOf(detail, BEAD)).toMatchObject({ spare: 2, rule: "two more of what closes a size" });
+  });
+  test("nothing single is doubled: no clasp, focal or dear piece; one of up to 25, two of 26 and over", () => {
+    const priced = (rows: string[], costs: Record<number, string>, more: Record<number, object> = {}) => {
+      const detail = box(rows);
+      return {
+        ...detail,
+        components: detail.components.map((c, i) => ({ ...c, ...more[i], lastCost: costs[i] ?? null })),
+      };
+    };
+    const spare = (detail: BoxDetail, n = BEAD) => needOf(detail, n);
+    for (const [n, more] of [
+      [1, 1],
+      [13, 1],
+      [25, 1],
+      [26, 2],
+      [40, 2],
+    ] as const)
+      expect([n, spare(priced([`${n}A`], {})).spare]).toEqual([n, more]);
+    // 10 at 0.10 and 40 seeds of which a gram costs 1.00: the box costs 1.00 + 1.00 = 2.00, of which a tenth is 0.20.
+    expect(spare(priced(["10A 40s"], { 0: "0.10", 1: "1.00" }))).toMatchObject({
+      spare: 1,
+      rule: "one more of up to 25",
+    });
+    // One at 0.50 beside the seeds is a third of 1.50.
+    expect(spare(priced(["A 40s"], { 0: "0.50", 1: "1.00" }))).toMatchObject({
+      spare: 0,
+      rule: "none of what costs over a tenth of the box",
+    });
+    const single = (more: object) => spare(priced(["A"], {}, { 0: more }));
+    expect(single({ kind: "focal", form: "charm" })).toMatchObject({ spare: 0, rule: "no second pendant or focal" });
+    expect(single({ kind: "finding", form: "clasp" })).toMatchObject({ spare: 0, rule: "no second clasp" });
   });
   test("the first rule that fits wins; what it does not name fits it; none gives none", () => {
     const rule = (more: object) => SpareRule.parse({ id: JSON.stringify(more), name: "a rule", add: 1, ...more });
@@ -149,7 +180,7 @@ describe("what is put in to spare", () => {
   });
   test("by component and bag: a bag for each design has its own spare", () => {
     const rows = ["8A", "4A"];
-    expect(needOf(box(rows), BEAD)).toMatchObject({ perBox: 12, spare: 0 }); // 12 in one bag: over ten
+    expect(needOf(box(rows), BEAD)).toMatchObject({ perBox: 12, spare: 1 }); // 12 in one bag
     const own = needOf(box(rows, { bagging: "project" }), BEAD);
     expect(own).toMatchObject({ perBox: 12, spare: 2, run: 140 });
     expect(own.bags.map((b) => [b.of, b.counted, b.more])).toEqual([

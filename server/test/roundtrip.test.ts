@@ -332,7 +332,7 @@ async function sellSomething() {
             { what: "component", component: components.R6, with: components.R6 },
             { what: "rate", step: "bag", seconds: 12.5 },
             { what: "wage", wage: "20" },
-            { what: "spare", rule: "ten", add: 2 },
+            { what: "spare", rule: "one", add: 2 },
           ],
         },
       ],

@@ -18,7 +18,7 @@ import { freeOf } from "../component/index.ts";
 import { closingKeys, countKit, type Kit, onceABox } from "../count/index.ts";
 import { addCuts, measuredCut, measuredCuts, type Stretch, sumOf } from "../cut/index.ts";
 import { upInSteps } from "../units/index.ts";
-import { spareOf } from "./spares.ts";
+import { spareOf, steadyCost } from "./spares.ts";
 
 /** How many boxes of one colourway (and second choice) the run makes, and what they take. */
 export interface VariantBill {
@@ -371,15 +371,28 @@ function countVariant(box: Box, lookUp: LookUp, first: string, second: string | 
       packs: content.pack ? content.quantity : 0,
     });
   }
-  const spared = [...needs.values()].map(({ need, bags }) => withSpares(need, [...bags.values()], lookUp.rules));
+  const material = lookUp.rules.some((r) => r.shareOver != null) ? materialOf([...needs.values()]) : 0;
+  const spared = [...needs.values()].map(({ need, bags }) =>
+    withSpares(need, [...bags.values()], lookUp.rules, material),
+  );
   return { needs: spared, gaps: [...gaps.values()], problems };
 }
 
+/** What a box's material costs without spares and packaging; what nobody knows the cost of is left out. */
+const materialOf = (needs: readonly { need: Need }[]): number =>
+  needs.reduce(
+    (sum, { need: { component, perBox } }) =>
+      component.kind === "packaging" ? sum : sum + (steadyCost(component) ?? 0) * perBox,
+    0,
+  );
+
 /** A need with what each of its bags holds to spare. */
-function withSpares(need: Need, bags: readonly Gathered[], rules: BoxDetail["spares"]): Need {
+function withSpares(need: Need, bags: readonly Gathered[], rules: BoxDetail["spares"], material: number): Need {
   const { component } = need;
+  const cost = material > 0 && component.baseUnit === "piece" ? steadyCost(component) : null;
+  const share = cost === null ? null : cost / material;
   const filled = bags.map((bag) => {
-    const { more, rule } = spareOf(component, bag, rules);
+    const { more, rule } = spareOf(component, { ...bag, share }, rules);
     const longest = bag.cuts[0]?.mm ?? 0;
     const each =
       component.baseUnit === "mm"

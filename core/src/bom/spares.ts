@@ -1,5 +1,5 @@
 import type { Component, SpareRule } from "../contract/index.ts";
-import { unitCost } from "../component/index.ts";
+import { replacementCost, unitCost } from "../component/index.ts";
 
 /** What is in a bag, as far as a rule asks. */
 interface InBag {
@@ -9,7 +9,15 @@ interface InBag {
   closes: boolean;
   said: number | null;
   packed: boolean;
+  /** What one piece costs as a part of what the box's material costs; null where that is not known. */
+  share: number | null;
 }
+
+/** What a base unit costs as rules of shares have it: new by its first offer, else as it was paid last. */
+export const steadyCost = (c: Component): number | null => {
+  const cost = replacementCost(c) ?? c.lastCost;
+  return cost == null ? null : Number(cost);
+};
 
 /** What gave a spare that no rule gave. */
 export const SAID_HERE = "as said for this box";
@@ -32,7 +40,7 @@ export function spareOf(
   return { more: whole ? Math.ceil(asked - 1e-9) || 0 : asked, rule: rule.name };
 }
 
-function fits(rule: SpareRule, c: Component, { counted, closes }: InBag): boolean {
+function fits(rule: SpareRule, c: Component, { counted, closes, share }: InBag): boolean {
   const among = <T>(list: readonly T[], value: T | null | undefined) =>
     list.length === 0 || (value != null && list.includes(value));
   if (!among(rule.kinds, c.kind) || !among(rule.forms, c.form) || !among(rule.units, c.baseUnit)) return false;
@@ -40,6 +48,7 @@ function fits(rule: SpareRule, c: Component, { counted, closes }: InBag): boolea
   if (rule.closes && !closes) return false;
   if (rule.from != null && counted < rule.from) return false;
   if (rule.to != null && counted > rule.to) return false;
+  if (rule.shareOver != null && !(share !== null && share > rule.shareOver + 1e-9)) return false;
   if (rule.costFrom == null && rule.costTo == null) return true;
   const cost = unitCost(c);
   if (cost === null) return false;

@@ -29,6 +29,8 @@ export const SpareRule = z.strictObject({
   /** What a piece, a gram or a millimetre costs, in the home currency, both included. */
   costFrom: Money.nullish(),
   costTo: Money.nullish(),
+  /** Only what costs more apiece than this part of what the box's material costs, by first offers, else as paid last. */
+  shareOver: Fraction.nullish(),
   add: More.default(0),
   part: Fraction.default(0),
 });
@@ -45,6 +47,7 @@ export const EMPTY_RULE: Omit<SpareRule, "id" | "name"> = {
   to: null,
   costFrom: null,
   costTo: null,
+  shareOver: null,
   add: 0,
   part: 0,
 };
@@ -61,12 +64,29 @@ export const TRADE_SPARES: readonly SpareRule[] = [
     forms: ["crimp tube" as const, "crimp bead" as const, "crimp cover" as const],
     add: 2,
   },
+  { id: "focal", name: "no second pendant or focal", kinds: ["focal" as const] },
+  { id: "clasp", name: "no second clasp", forms: ["clasp" as const] },
   {
-    id: "ten",
-    name: "one more of anything counted up to ten",
-    kinds: ["bead" as const, "focal" as const, "finding" as const],
+    id: "dear",
+    name: "none of what costs over a tenth of the box",
+    kinds: ["bead" as const, "finding" as const],
     units: ["piece" as const],
-    to: 10,
+    shareOver: 0.1,
+  },
+  {
+    id: "one",
+    name: "one more of up to 25",
+    kinds: ["bead" as const, "finding" as const],
+    units: ["piece" as const],
+    to: 25,
     add: 1,
+  },
+  {
+    id: "two",
+    name: "two more of 26 and over",
+    kinds: ["bead" as const, "finding" as const],
+    units: ["piece" as const],
+    from: 26,
+    add: 2,
   },
 ].map((rule) => ({ ...EMPTY_RULE, ...rule }) as SpareRule);

@@ -32,6 +32,8 @@ interface Telling {
   /** What the thread is led with: `the needle`, `the wire`. */
   lead: string;
   strands: number;
+  /** What each key is called; one that is called by its own letters is left out. */
+  names: ReadonlyMap<string, string>;
 }
 
 /**
@@ -57,6 +59,7 @@ export function sentencesOf(
     }),
     lead: leadOf(design, part),
     strands: part.strands ?? 1,
+    names: namesIn(design),
   };
   const pattern = parsePattern(part.steps ?? "");
   return pattern.rows.flatMap((row, i) => {
@@ -70,6 +73,13 @@ export function sentencesOf(
       for (const note of notes.behind) rows.push({ label: null, text: `Note: ${note}` });
     return rows;
   });
+}
+
+/** What the keys of a design, and its sub-assemblies, are called. */
+function namesIn({ key, parts }: Design): Map<string, string> {
+  const subs = parts.flatMap((p) => (p.as == null ? [] : [{ key: p.as, name: p.name }]));
+  const named = [...key, ...subs].map((e) => [e.key, e.name.trim().replace(/\.+$/, "")] as const);
+  return new Map(named.filter(([letter, name]) => name.toLowerCase() !== letter.toLowerCase()));
 }
 
 /** The notes for the maker at a row: on lines of their own before it, behind it on its line, and after the last. */
@@ -126,7 +136,26 @@ class Sentences {
   /** Whether nothing was said yet since the innermost beginning: a repeat that stands there need not say its own. */
   private fresh = true;
 
-  constructor(private readonly told: Telling) {}
+  /** @param named what was called by its name in this row already: from then on its letters do */
+  constructor(
+    private readonly told: Telling,
+    private readonly named = new Set<string>(),
+  ) {}
+
+  /** So many of a key, by its name where the row has not named it yet: `one 6 mm round, ink (g)`, then `2 g`. */
+  private some(many: { n: number; least: number }, key: string): string {
+    const one = many.n === 1 && many.least === 1;
+    const name = this.nameOnce(key);
+    if (name === null) return `${range(many)} ${key}`;
+    return one ? `one ${name} (${key})` : `${range(many)} of ${name} (${key})`;
+  }
+
+  /** A key's name at its first mention in the row; null from then on, and where it has none. */
+  private nameOnce(key: string): string | null {
+    if (this.named.has(key)) return null;
+    this.named.add(key);
+    return this.told.names.get(key) ?? null;
+  }
 
   row(sequence: Sequence): string[] {
     this.steps(sequence);
@@ -209,18 +238,18 @@ class Sentences {
         this.spaced([step.step], step.step.spaced);
         return this.say("Close the loop");
       case "hang": {
-        const what = step.picks.filter((p) => p.n > 0).map((p) => `${range(p)} ${p.key}`);
+        const what = step.picks.filter((p) => p.n > 0).map((p) => this.some(p, p.key));
         if (what.length > 0) this.say(`Hang ${listed(what)}${what.length > 1 ? " side by side" : ""}`);
         return;
       }
       case "join": {
         const picks = step.step.type === "pick" ? [step.step] : step.step.steps.filter((s) => s.type === "pick");
-        const what = picks.filter((p) => p.n > 0).map((p) => `${range(p)} ${p.key}`);
+        const what = picks.filter((p) => p.n > 0).map((p) => this.some(p, p.key));
         if (what.length > 0) this.say(`Link in ${listed(what)}`);
         return;
       }
       case "rest":
-        return this.say(`Link in 1 ${step.key}, as long as what is left`);
+        return this.say(`Link in ${this.some({ n: 1, least: 1 }, step.key)}, as long as what is left`);
       case "skip":
         return this.say(
           "links" in step.amount
@@ -229,7 +258,7 @@ class Sentences {
         );
       case "space":
         return this.say(
-          step.pick ? `Leave room as for ${range(step.pick)} ${step.pick.key}` : `Leave ${mm(step.mm ?? 0)} bare`,
+          step.pick ? `Leave room as for ${this.some(step.pick, step.pick.key)}` : `Leave ${mm(step.mm ?? 0)} bare`,
         );
       case "knot":
         return this.say(`Tie a knot of ${mm(step.mm)}`);
@@ -243,7 +272,7 @@ class Sentences {
   private pick(step: PickStep) {
     if (step.n === 0) return;
     const hole = step.hole === 1 ? "" : ` through the ${nth(step.hole)} hole`;
-    this.picks.push(`${range(step)} ${step.key}${hole}`);
+    this.picks.push(`${this.some(step, step.key)}${hole}`);
   }
 
   /**
@@ -284,8 +313,8 @@ class Sentences {
     const { level, lead } = this.told;
     const what =
       step.step.type === "pick"
-        ? passed(step.step, step.which === null ? "" : whichOf(step.which))
-        : listed(passedIn(step.step.steps));
+        ? this.passed(step.step, step.which === null ? "" : whichOf(step.which))
+        : listed(this.passedIn(step.step.steps));
     if (what === "") return;
     const times = step.times === null ? "" : `, ${timesOf(range(step.times))}`;
     this.say(
@@ -319,7 +348,11 @@ class Sentences {
     const keys = step.fill?.keys.map((k) => k.key) ?? [];
     const fills = sizes.map((s) => ({
       size: s.size,
-      put: () => keys.forEach((key, i) => (s.fill[i] ?? 0) > 0 && this.picks.push(`${s.fill[i]} ${key}`)),
+      put: () =>
+        keys.forEach((key, i) => {
+          const n = s.fill[i] ?? 0;
+          if (n > 0) this.picks.push(this.some({ n, least: n }, key));
+        }),
       said: keys.map((_, i) => s.fill[i] ?? 0).join(),
     }));
     if (fills.every((f) => f.said === fills[0]!.said)) return fills[0]?.put();
@@ -352,7 +385,7 @@ class Sentences {
           const branch = branchOf(size);
           // What reaches for a length in one size is told for that size alone.
           const told = { ...this.told, sizes: sizes.filter((s) => s.size === size) };
-          if (branch) this.said.push(...new Sentences(told).row(branch));
+          if (branch) this.said.push(...new Sentences(told, new Set(this.named)).row(branch));
         },
       })),
     );
@@ -372,6 +405,45 @@ class Sentences {
     });
     this.say("All strands together again");
   }
+
+  /** What a pass goes through, as one names it: `W`, `2 T`, `the 2nd hole of the last W`. */
+  private passed(p: PickStep, which = ""): string {
+    const one = p.n === 1 && p.least === 1;
+    const hole = p.hole === 1 ? "" : `the ${nth(p.hole)} hole of `;
+    const name = this.nameOnce(p.key);
+    const many = one ? "" : `${range(p)} ${name === null ? "" : "of "}`;
+    return `${hole}${which}${many}${name === null ? p.key : `${name} (${p.key})`}`;
+  }
+
+  /** What a pass along a whole bracket goes through, in order. */
+  private passedIn(steps: readonly Step[]): string[] {
+    return steps.flatMap((step): string[] => {
+      switch (step.type) {
+        case "pick":
+          return [this.passed(step)];
+        case "group":
+          return this.passedIn(step.steps);
+        case "repeat": {
+          const inside =
+            step.step.type === "pick"
+              ? [this.passed(step.step)]
+              : step.step.type === "group"
+                ? this.passedIn(step.step.steps)
+                : this.passedIn([step.step]);
+          return inside.length === 0 ? [] : [`${listed(inside)}, ${timesOf(range(step.times))}`];
+        }
+        case "mirror": {
+          const half = this.passedIn(step.step.steps);
+          const middle = step.around === null ? [] : this.passedIn([step.around]);
+          return [...half, ...middle, ...[...half].reverse()];
+        }
+        case "each":
+          return step.branches.length > 0 ? this.passedIn(step.branches[0]!.steps) : [];
+        default:
+          return [];
+      }
+    });
+  }
 }
 
 const repeatsInside = (step: Step): boolean => {
@@ -382,40 +454,3 @@ const repeatsInside = (step: Step): boolean => {
     });
   return found || step.type === "repeat";
 };
-
-/** What a pass goes through, as one names it: `W`, `2 T`, `the 2nd hole of the last W`. */
-function passed(p: PickStep, which = ""): string {
-  const many = p.n === 1 && p.least === 1 ? "" : `${range(p)} `;
-  const hole = p.hole === 1 ? "" : `the ${nth(p.hole)} hole of `;
-  return `${hole}${which}${many}${p.key}`;
-}
-
-/** What a pass along a whole bracket goes through, in order. */
-function passedIn(steps: readonly Step[]): string[] {
-  return steps.flatMap((step): string[] => {
-    switch (step.type) {
-      case "pick":
-        return [passed(step)];
-      case "group":
-        return passedIn(step.steps);
-      case "repeat": {
-        const inside =
-          step.step.type === "pick"
-            ? [passed(step.step)]
-            : step.step.type === "group"
-              ? passedIn(step.step.steps)
-              : passedIn([step.step]);
-        return inside.length === 0 ? [] : [`${listed(inside)}, ${timesOf(range(step.times))}`];
-      }
-      case "mirror": {
-        const half = passedIn(step.step.steps);
-        const middle = step.around === null ? [] : passedIn([step.around]);
-        return [...half, ...middle, ...[...half].reverse()];
-      }
-      case "each":
-        return step.branches.length > 0 ? passedIn(step.branches[0]!.steps) : [];
-      default:
-        return [];
-    }
-  });
-}

@@ -345,15 +345,27 @@ export interface PlanTags {
   components: string;
 }
 
-/** @param byCost whether what a box takes depends on what things cost */
-export async function tagsOfPlans(db: Session, byCost: boolean): Promise<PlanTags> {
+/**
+ * By which costs what a box takes is decided beside its components' own: by none, by what was paid last of those that
+ * nobody offers, or by averages, which any move of stock may change.
+ */
+export type ByCost = "none" | "last" | "average";
+
+/** What stands for the costs that decide, of totals `t` in a group. */
+const COSTS = (byCost: string) => `case ${byCost}
+  when 'average' then coalesce(sum(t.changed::text::bigint), 0)::text
+  when 'last' then coalesce(sum(t.last_cost) filter (where not exists
+    (select from offers o where o.component_id = t.component_id)), 0)::text
+  else '' end`;
+
+export async function tagsOfPlans(db: Session, byCost: ByCost): Promise<PlanTags> {
   const { rows } = await db.query<{ id: string | null; tag: string }>({
     name: "tags of plans",
     text: `select b.id, w.made || '.' || b.stamp || '.' || b.version || '.' || w.version as tag
        from boxes b join runs u on u.box_id = b.id, workshop w where u.state = 'planned'
      union all
-     select null, (select coalesce(sum(version), 0) from components) || '.' || case when $1
-       then (select coalesce(sum(changed::text::bigint), 0) from component_totals) else 0 end`,
+     select null, (select coalesce(sum(version), 0) from components) || '.' ||
+       (select ${COSTS("$1")} from component_totals t)`,
     values: [byCost],
   });
   const boxes = new Map(rows.flatMap((r) => (r.id === null ? [] : [[r.id, r.tag] as const])));
@@ -364,7 +376,7 @@ export async function tagsOfPlans(db: Session, byCost: boolean): Promise<PlanTag
 export async function tagsOfComponents(
   db: Session,
   boxes: readonly string[],
-  byCost: boolean,
+  byCost: ByCost,
 ): Promise<Map<string, string>> {
   const { rows } = await db.query<{ id: string; tag: string }>({
     name: "tags of the components of plans",
@@ -373,7 +385,7 @@ export async function tagsOfComponents(
          where r.box_id = any($1)
        union select box_id, component_id from box_contents where box_id = any($1)
      )
-     select used.box_id as id, sum(c.version) || '.' || case when $2 then sum(t.changed::text::bigint) else 0 end as tag
+     select used.box_id as id, sum(c.version) || '.' || ${COSTS("$2")} as tag
      from used join components c on c.id = used.component_id join component_totals t on t.component_id = c.id
      group by 1`,
     values: [boxes, byCost],

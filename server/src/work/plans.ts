@@ -1,6 +1,6 @@
 import type { Claim } from "@jar-count/core/contract";
 import { DoFirst, type Session } from "../store/database.ts";
-import { tagsOfComponents, tagsOfPlans } from "../store/runs.ts";
+import { type ByCost, tagsOfComponents, tagsOfPlans } from "../store/runs.ts";
 import { findWorkshop } from "../store/workshop.ts";
 import { inThread } from "../threads/pool.ts";
 import { readBox } from "./boxes.ts";
@@ -27,7 +27,11 @@ const kept = new Map<string, Plan>();
  */
 export async function plannedClaims(db: Session, except: string | null = null): Promise<Claim[]> {
   const { spares } = await findWorkshop(db);
-  const byCost = spares.some((rule) => rule.costFrom != null || rule.costTo != null);
+  const byCost: ByCost = spares.some((rule) => rule.costFrom != null || rule.costTo != null)
+    ? "average"
+    : spares.some((rule) => rule.shareOver != null)
+      ? "last"
+      : "none";
   const tags = await tagsOfPlans(db, byCost);
   for (const box of kept.keys()) if (!tags.boxes.has(box)) kept.delete(box);
   const wanted = [...tags.boxes.keys()].filter((box) => box !== except);

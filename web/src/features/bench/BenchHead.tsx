@@ -8,9 +8,18 @@ import { isChanged, SaveState, throwAway, UndoButtons } from "../../draft/index.
 import { Button } from "../../ui/controls.tsx";
 import { checkName, TitleField } from "../../ui/fields.tsx";
 import { designFileName, download } from "../../ui/handOver.ts";
+import { Triangle } from "../../ui/marks.tsx";
 import { sayMinute } from "../../ui/month.ts";
 import type { Lesson } from "../notation/index.ts";
-import { useBench, useBenchStore } from "./benchStore.ts";
+import { type BenchState, useBench, useBenchStore } from "./benchStore.ts";
+
+/** How many different errors there are in any size. */
+const errorsOf = ({ columns }: BenchState) =>
+  new Set(
+    columns.flatMap(({ counting }) =>
+      counting.answer.problems.flatMap((p) => (p.level === "error" ? [`${p.part} ${p.row} ${p.message}`] : [])),
+    ),
+  ).size;
 
 /** The design's name, how saving stands, and what can be done with the whole of it. */
 export function BenchHead({ savedAt, lesson }: { savedAt: string; lesson: Lesson | undefined }) {
@@ -21,6 +30,7 @@ export function BenchHead({ savedAt, lesson }: { savedAt: string; lesson: Lesson
   const changed = useStore(draft, isChanged);
   const why = useBench((b) => b.why);
   const faults = useBench((b) => b.saveFaults);
+  const errors = useBench(errorsOf);
   useEffect(() => {
     if (lesson) return;
     const onKey = (e: KeyboardEvent) => {
@@ -72,6 +82,12 @@ export function BenchHead({ savedAt, lesson }: { savedAt: string; lesson: Lesson
           )}
         </div>
       </div>
+      {!lesson && !changed && version > 0 && errors > 0 && (
+        <p role="status" className="mt-1 font-medium text-short">
+          <Triangle /> Saved with {errors === 1 ? "an error" : `${errors} errors`}: it counts only what could be read,
+          and no box with it can be committed until that is mended.
+        </p>
+      )}
       {faults.length > 0 && (
         <ul role="alert" className="mt-2 list-disc pl-5 font-medium text-short">
           {faults.map((f) => (

@@ -74,6 +74,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
               { head: "Kept in" },
               { head: "In the bag, from … to" },
               { head: "One costs, from … to" },
+              { head: "over % of the box", number: true },
               { head: "Take out", silent: true },
             ]}
           />
@@ -193,6 +194,17 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                       />
                     ))}
                   </span>
+                </td>
+                <td>
+                  <NumberField
+                    aria-label={`Over this part of the box for ${rule.name}`}
+                    className="field w-14 text-right"
+                    optional
+                    factor={100}
+                    max={100}
+                    value={rule.shareOver ?? null}
+                    onChange={(shareOver) => change(rule.id, { shareOver })}
+                  />
                 </td>
                 <td className="px-0!">
                   <IconButton
