@@ -1,6 +1,6 @@
 import { isMirroredPair, mendsOf } from "@jar-count/core/builder";
 import type { Answer, Design, Problem } from "@jar-count/core/contract";
-import { finishedMm, seriesOf } from "@jar-count/core/length";
+import { endsMm, finishedMm, seriesOf } from "@jar-count/core/length";
 import { inUnit } from "@jar-count/core/units";
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
@@ -144,7 +144,7 @@ function ComesOut({ was }: { was: string | null }) {
   const say = useSayQuantity();
   if (!strung) return null;
   const members = seriesOf(counting, strung);
-  const several = members.length > 1;
+  const several = endsMm(counting, strung) > 0.05;
   return (
     <>
       <TallyRow label={`${strung.part.name} comes out`} was={several ? null : was}>
@@ -155,12 +155,11 @@ function ComesOut({ was }: { was: string | null }) {
           <TallyRow label="strung" was={was}>
             {say(strung.whole.strandMm, "length")}
           </TallyRow>
-          {strung.part.stringing != null &&
-            members.slice(1).map((m, i) => (
-              <TallyRow key={i} label={m.say}>
-                {say(m.mm, "length")}
-              </TallyRow>
-            ))}
+          {members.slice(1).map((m, i) => (
+            <TallyRow key={i} label={m.say}>
+              {say(m.mm, "length")}
+            </TallyRow>
+          ))}
         </div>
       )}
     </>

@@ -36,7 +36,7 @@ export function LookBackPage() {
             {worst.part > 0 ? "more" : PLAN_WORDS[worst.what].fewer} {PLAN_WORDS[worst.what].than}: {worst.name},{" "}
             {monthName(worst.month)}, {sayPlan(worst)}
           </Leading>
-          <p className="text-xs text-muted">No other plan was off by more.</p>
+          <p className="mb-2 text-xs text-muted">No other plan was off by more.</p>
         </>
       )}
       <dl>
@@ -105,7 +105,8 @@ function Month({ of, sold }: { of: LookedBack; sold: number | null }) {
   const planned = sum((v) => v.planned);
   const real = sum((v) => v.real);
   const minutes = (pick: (v: LookedBack["variants"][number]) => number | null) =>
-    of.variants.reduce((n, v) => n + (pick(v) ?? 0), 0);
+    // The sum of what is shown.
+    of.variants.reduce((n, v) => n + Math.round(pick(v) ?? 0), 0);
   const strayed = (more: string) => `${money(more.replace("-", ""))} ${Number(more) > 0 ? "more" : "less"} than billed`;
   const far = (plan: number, now: number) => Math.abs(now / plan - 1) > 0.1;
   const Off = ({ plan, now }: { plan: number; now: number }) => (
