@@ -154,11 +154,8 @@ test("bills come from a thread, the same for many readers at once, and anew afte
   const many = await Promise.all(Array.from({ length: 20 }, () => server.send<string>("GET", path)));
   expect(new Set(many.map((a) => a.body)).size).toBe(1);
   expect(many[0]!.body).toMatch(/^month,box,colourway/);
-  const tag = many[0]!.headers.get("etag")!;
-  const again = await fetch(`${server.url}${path}`, { headers: { "if-none-match": tag } });
-  expect(again.status).toBe(304);
   await server.call("changeBox", { params: { id }, body: { version, changes: { theme: "After the bill" } } });
-  const after = await fetch(`${server.url}${path}`, { headers: { "if-none-match": tag } });
+  const after = await fetch(`${server.url}${path}`);
   expect(after.status).toBe(200);
   expect(await after.text()).toContain("After the bill");
 });

@@ -228,7 +228,7 @@ describe("the maker's sheet", () => {
     const change = { requestKey: randomUUID(), version: box.version, changes };
     expect((await demo.send("PATCH", `/api/boxes/${box.id}`, change)).status).toBe(200);
     expect(await textOf(path)).toBe(before);
-    expect(before).toContain("Pick up 1 t, 7 c and 1 t.");
+    expect(before).toMatch(/Pick up one [^.]+ \(t\), 7 of [^.]+ \(c\) and 1 t\./);
   });
 
   test("says how the ends are made, what each takes, and with which tools", async () => {

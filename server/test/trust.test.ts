@@ -276,7 +276,8 @@ describe("C: what is allowed can be kept", () => {
 
 describe("D: lengths and grams, exactly", () => {
   test("three cuts of 333.333 from 1,000 mm: all three boxes are packed, and 0.001 is left", async () => {
-    const wire = await shop.component({ kind: "stringing", baseUnit: "mm" });
+    // Bars of a third of a metre: no ruler rounds them up.
+    const wire = await shop.component({ kind: "stringing", baseUnit: "mm", linkMm: 333.333 });
     await shop.stock(wire, "received", 1, { stretchMm: 1000 });
     const id = await shop.box(wire, 333.333, 3);
     expect((await shop.commit(id)).status).toBe(201);

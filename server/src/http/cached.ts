@@ -3,19 +3,14 @@ import { constants, gzip } from "node:zlib";
 
 const zip = promisify(gzip);
 
-/** An answer as bytes, plain and packed, with the tag under which it holds. */
+/** A JSON answer as bytes, plain and packed, with the tag under which it holds. */
 export class Cached {
   constructor(
     readonly tag: string,
     readonly plain: Buffer,
     readonly packed: Buffer,
-    readonly type: string,
-    readonly fileName: string | null,
   ) {}
 }
-
-/** What a cached response is made of: text, or a file's. */
-export type Made = string | { text: string; fileName: string; type: string };
 
 interface Making {
   tag: string;
@@ -32,7 +27,7 @@ interface Making {
  */
 export function caching<Key extends string>(
   tagOf: (key: Key) => Promise<string>,
-  make: (key: Key) => Promise<Made>,
+  make: (key: Key) => Promise<string>,
   most = 50,
 ): (key: Key) => Promise<Cached> {
   const kept = new Map<Key, Making>();
@@ -63,12 +58,9 @@ export function caching<Key extends string>(
   };
 }
 
-async function makeBytes(tag: string, made: Promise<Made>): Promise<Cached> {
-  const found = await made;
-  const [text, type, fileName] =
-    typeof found === "string" ? [found, "json", null] : [found.text, found.type, found.fileName];
-  const plain = Buffer.from(text);
-  return new Cached(tag, plain, await zip(plain, { level: constants.Z_BEST_SPEED }), type, fileName);
+async function makeBytes(tag: string, made: Promise<string>): Promise<Cached> {
+  const plain = Buffer.from(await made);
+  return new Cached(tag, plain, await zip(plain, { level: constants.Z_BEST_SPEED }));
 }
 
 /**

@@ -73,6 +73,8 @@ export function makeHandlers(databases: Databases, standIns: string | null): Han
   });
   // However many ask at once, the carrier is asked once for all of them.
   const postage = sharing(() => readPostage(db, standIns));
+  // However many ask at once, a bill is counted once for all of them.
+  const bill = sharing((id: string) => billFile(db, id));
   const json = async (value: Promise<unknown>) => JSON.stringify(await value);
   const cached = {
     components: caching(
@@ -90,13 +92,6 @@ export function makeHandlers(databases: Databases, standIns: string | null): Han
     box: caching(
       (id) => tagOfBox(reading, id),
       (id) => json(readBox(reading, id)),
-    ),
-    bill: caching(
-      (id) => tagOfBox(reading, id),
-      async (id) => {
-        const { name, csv } = await billFile(db, id);
-        return { text: csv, fileName: name, type: "text/csv; charset=utf-8" };
-      },
     ),
   };
 
@@ -198,7 +193,10 @@ export function makeHandlers(databases: Databases, standIns: string | null): Han
     saveBox: async ({ params, body }) => saved(body.version === 0, await saveBox(db, params.id, body)),
     changeBox: ({ params, body }) => changeBox(db, params.id, body),
     deleteBox: ({ params, query }) => takeOutBox(db, params.id, query.version),
-    downloadBill: ({ params }) => cached.bill(params.id),
+    downloadBill: async ({ params }) => {
+      const { name, csv } = await bill(params.id);
+      return file(name, "text/csv; charset=utf-8", csv);
+    },
 
     readBill: ({ params }) => readBill(db, params.id),
     readCost: ({ params }) => readCost(db, params.id, standIns),

@@ -130,6 +130,5 @@ function sendCached(req: Request, res: Response, cached: Cached) {
   if (req.get("If-None-Match") === tag) return void res.status(304).end();
   const packed = req.acceptsEncodings("gzip") === "gzip";
   if (packed) res.set("Content-Encoding", "gzip");
-  if (cached.fileName) res.attachment(cached.fileName);
-  res.type(cached.type).send(packed ? cached.packed : cached.plain);
+  res.type("json").send(packed ? cached.packed : cached.plain);
 }

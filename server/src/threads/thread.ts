@@ -15,8 +15,10 @@ import type {
   LengthsRequest,
   SentencesAnswer,
   SentencesRequest,
+  Shares,
 } from "@jar-count/core/contract";
 import { billAsCsv, coinPlaces, costOf } from "@jar-count/core/cost";
+import { sharingFor } from "@jar-count/core/ahead";
 import { count, countKit, countWhole } from "@jar-count/core/count";
 import { howMany } from "@jar-count/core/demand";
 import { checkFit } from "@jar-count/core/fit";
@@ -45,8 +47,9 @@ const choiceOf = (design: Design, size: string | null | undefined, option: strin
 const work = {
   ready: () => true,
   /** A box's bill of materials with its cost, as CSV. */
-  bill(detail: BoxDetail, { currency, money }: Pick<Terms, "currency" | "money">): string {
-    const bill = billOf(detail);
+  bill(detail: BoxDetail, shares: Shares, packBy: string, { currency, money }: Omit<Terms, "bands">): string {
+    const { id, month } = detail.box;
+    const bill = billOf(detail, sharingFor(shares, { id, packBy, month }));
     return billAsCsv(detail, bill, costOf(bill, coinPlaces(currency), money.basis));
   },
   /** What a box's run takes of each component. */

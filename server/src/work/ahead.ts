@@ -73,18 +73,20 @@ export function ahead(db: Database, from: string | undefined, until: string | un
 }
 
 /** What there is of a box's components, what is to come, and which boxes want it. */
-export function sharesOfBox(db: Database, id: string): Promise<Shares> {
-  return atOnce(db, async (session) => {
-    const { box } = await readBox(session, id);
-    const run = await mustFindRun(session, id);
-    const frozen = run.bill ? await findBill(session, run.id) : undefined;
-    const components = [
-      ...box.picks.map((p) => p.component),
-      ...box.contents.map((c) => c.component),
-      ...(frozen?.components.map((c) => c.id) ?? []),
-    ];
-    return readShares(session, [...new Set(components)], id);
-  });
+export const sharesOfBox = (db: Database, id: string): Promise<Shares> =>
+  atOnce(db, (session) => sharesInside(session, id));
+
+/** The same inside a transaction. */
+export async function sharesInside(session: Session, id: string): Promise<Shares> {
+  const { box } = await readBox(session, id);
+  const run = await mustFindRun(session, id);
+  const frozen = run.bill ? await findBill(session, run.id) : undefined;
+  const components = [
+    ...box.picks.map((p) => p.component),
+    ...box.contents.map((c) => c.component),
+    ...(frozen?.components.map((c) => c.id) ?? []),
+  ];
+  return readShares(session, [...new Set(components)], id);
 }
 
 export async function mustFindRun(db: Session, box: string): Promise<RunHead> {
