@@ -350,7 +350,9 @@ class Reader {
 
   private fit(node: SyntaxNode): FitStep | GroupStep | null {
     const inner = node.getChild("Group");
-    if (!inner && !node.getChild("SkipWord") && !node.getChild("SpaceWord")) {
+    // A word that is missing is there with no letters.
+    const hasWord = ["SkipWord", "SpaceWord"].some((word) => node.getChildren(word).some((w) => w.to > w.from));
+    if (!inner && !hasWord) {
       // It stands behind beads without brackets: these are what is to repeat.
       const before = node.prevSibling;
       const what = before?.name === "Pick" ? this.of(before).replace(/[\s,]+$/, "") : null;
