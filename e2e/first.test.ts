@@ -106,7 +106,7 @@ test.describe("an empty workshop", () => {
     await hands.choose(page.getByLabel("Strung on"), "B · 0.8 mm stretch cord");
     await hands.fill(page.getByLabel("Each tail"), "6");
     // 22 × 8 mm is 6 15/16 in, and twice 6 in to tie: 18 15/16 in, cut at 19.
-    await expect(count(page, "B")).toHaveText("1 × 19 in");
+    await expect(count(page, "B")).toHaveText("1 × 18 15/16 in");
     await hands.click(button("Save the design"));
     await expect(page.getByText(/^Revision 1, saved/)).toBeVisible();
 
@@ -340,7 +340,7 @@ test.describe("an empty workshop", () => {
       E: "15",
       F: "15",
       G: "6 × 10 in",
-      H: "1 × 6 1/2 in",
+      H: "1 × 52 links (6 1/2 in)",
     }))
       await expect(count(page, key)).toHaveText(n);
     await save(page);
@@ -386,7 +386,7 @@ test.describe("an empty workshop", () => {
     expect(mm).toBeLessThanOrEqual(508);
     expect(mm).toBeGreaterThan(502);
     // Both sides alike.
-    await expect(count(page, "D")).toHaveText(/^2 × \d+ mm$/);
+    await expect(count(page, "D")).toHaveText(/^2 × \d+ links \(\d+ mm\)$/);
     await save(page);
   });
 

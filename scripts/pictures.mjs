@@ -1,6 +1,6 @@
 /**
- * Takes the pictures of docs/screenshots from the running demo: start it with JAR_COUNT_TODAY=2027-03-16 npm run demo --
- * --reset, then npm run pictures. Look at each before it is committed.
+ * Takes the pictures of docs/screenshots from the running demo: start it with JAR_COUNT_TODAY=2027-03-16 npm run demo
+ * -- --reset, then npm run pictures. Look at each before it is committed.
  */
 import { readFileSync } from "node:fs";
 import { join } from "node:path";

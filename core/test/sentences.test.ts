@@ -90,8 +90,8 @@ describe("rows in sentences", () => {
       "Pick up 3 of 6 mm round, ink black (g). Pass through g again. Hang 1 DR.",
     ]);
     expect(text("size{S: g | L: 2g}, g", "plain", {}, { key, sizes: [{ key: "S" }, { key: "L" }] })).toEqual([
-      "In size S only. Pick up one 6 mm round, ink black (g). In size L only. Pick up 2 of 6 mm round, ink black (g). " +
-        "In every size again. Pick up one 6 mm round, ink black (g).",
+      "In size S only. Pick up one 6 mm round, ink black (g). In size L only. " +
+        "Pick up 2 of 6 mm round, ink black (g). In every size again. Pick up one 6 mm round, ink black (g).",
     ]);
   });
 

@@ -69,7 +69,7 @@ test("counts, bill, list and shortage of a box are those of its page, in every v
   }
 });
 
-test("a cut is as long in bill, list, plan, stock and order, and what is left is what was there less that", async () => {
+test("a cut is as long in bill, list, plan and stock, and what is left is what was there less that", async () => {
   for (const box of boxes.filter(follows)) {
     const { detail, bill } = await onPage(box.id);
     for (const variant of bill.variants)
@@ -100,7 +100,7 @@ function measuredAlike(detail: BoxDetail, component: string, mm: number): number
   return ways.find((x) => x === exact(mm)) ?? ways[0]!;
 }
 
-test("a run's costs are its variants', a component's is rounded once, and the bill has the same materials", async () => {
+test("a run's costs are its variants', a component's is rounded once, and the bill has the same", async () => {
   const { version: _version, ...terms } = await server.call("readMoney");
   const { bands } = await server.call("readPostage");
   for (const box of boxes) {

@@ -42,7 +42,7 @@ export interface Need {
   spare: number;
   /** Which rule gave it, by its name; null where none did. Several bags may have it by several rules. */
   rule: string | null;
-  /** What is cut for one box, as long as it is measured, spare cuts too, the longest first; empty for what is not cut. */
+  /** What is cut for one box, as it is measured, spare cuts too, the longest first; empty for what is not cut. */
   pieces: Stretch[];
   /** (perBox + spare) × boxes, rounded up once. */
   run: number;

@@ -13,9 +13,9 @@ export interface Makeable {
 type Left = { sum: number } | { pieces: readonly Stretch[] };
 
 /**
- * How many of the planned boxes can be made from what there is for them, colourway by colourway in their order: a greedy
- * answer, since what one colourway takes of a shared component the next can't have. A sum of offcuts is no piece, so
- * what is cut must find pieces that are long enough.
+ * How many of the planned boxes can be made from what there is for them, colourway by colourway in their order: a
+ * greedy answer, since what one colourway takes of a shared component the next can't have. A sum of offcuts is no
+ * piece, so what is cut must find pieces that are long enough.
  */
 export function makeable(variants: readonly VariantBill[], totals: readonly ComponentTotal[]): Makeable {
   // What is not short never limits.

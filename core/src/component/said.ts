@@ -236,7 +236,7 @@ function measuresOf(form: Form | null, [a, b]: readonly number[]): Partial<Measu
 const DAISY = /\bdais(y|ies)\b/i;
 const DAISY_ALONG = 1.5 / 4;
 
-/** How long along the thread something is by its name where nobody measured it, mm; null where its name says nothing. */
+/** How long something is along the thread by its name, where nobody measured it, mm; null where that says nothing. */
 export function assumedAlong(name: string): number | null {
   if (!DAISY.test(name)) return null;
   const { mm } = sizeOf(name);

@@ -112,7 +112,7 @@ export const PartMethod = z.object({
       roles: z.record(LocalId, z.string().max(40)).default({}),
     })
     .default({ values: {}, numbers: {}, roles: {} }),
-  /** The tail that a person had written before this method's own took its place, mm: it comes back without the method. */
+  /** The tail that a person wrote and this method's own took the place of, mm: it comes back without the method. */
   replacesTailMm: MillimetresOrNone.nullish(),
 });
 export type PartMethod = z.infer<typeof PartMethod>;

@@ -29,7 +29,7 @@ export const SpareRule = z.strictObject({
   /** What a piece, a gram or a millimetre costs, in the home currency, both included. */
   costFrom: Money.nullish(),
   costTo: Money.nullish(),
-  /** Only what costs more apiece than this part of what the box's material costs, by first offers, else as paid last. */
+  /** Only what costs more apiece than this part of the box's material, by first offers, else as paid last. */
   shareOver: Fraction.nullish(),
   add: More.default(0),
   part: Fraction.default(0),

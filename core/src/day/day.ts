@@ -37,8 +37,8 @@ export const daysBetween = (from: string, to: string): number => (Date.parse(to)
 export const notBefore = (day: string, today: string) => (day < today ? today : day);
 
 /**
- * The same data as of another day: days and moments in it, `2027-04-09` and `2027-04-09T10:00:00Z`, move by as many days
- * as lie between; months, `2027-04`, by as many months. Nothing else changes.
+ * The same data as of another day: days and moments in it, `2027-04-09` and `2027-04-09T10:00:00Z`, move by as many
+ * days as lie between; months, `2027-04`, by as many months. Nothing else changes.
  * @param from the day that the data was written as of
  */
 export function movedTo<T>(data: T, from: string, to: string): T {

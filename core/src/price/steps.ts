@@ -143,8 +143,8 @@ function partsOfVariant(variant: VariantBill, costs: readonly NeedCost[], places
 
 /**
  * What each variant of a box costs, step by step. Each component of a run is rounded once to the coin and shared out to
- * variants; a step is the sum of its lines. What one box costs is the run ÷ its boxes to the coin, shared out to the steps by largest remainder: so
- * the steps of a box add up to its cost as well.
+ * variants; a step is the sum of its lines. What one box costs is the run ÷ its boxes to the coin, shared out to the
+ * steps by largest remainder: so the steps of a box add up to its cost as well.
  */
 export function stepsOf({ box }: Pick<BoxDetail, "box">, bill: Bill, terms: Terms): BoxSteps {
   const { money, currency } = terms;

@@ -412,7 +412,8 @@ class Sentences {
     const hole = p.hole === 1 ? "" : `the ${nth(p.hole)} hole of `;
     const name = this.nameOnce(p.key);
     const many = one ? "" : `${range(p)} ${name === null ? "" : "of "}`;
-    return `${hole}${which}${many}${name === null ? p.key : `${name} (${p.key})`}`;
+    const the = name !== null && one && which === "" ? "the " : "";
+    return `${hole}${which}${many}${the}${name === null ? p.key : `${name} (${p.key})`}`;
   }
 
   /** What a pass along a whole bracket goes through, in order. */

@@ -97,8 +97,8 @@ export const inUnit = (sentence: string, unit: LengthUnit): string =>
       );
 
 /**
- * As {@link sayLength}, with the unit's name: long runs of stringing in feet (`112 ft 3 1/2 in`) or metres, as finely as
- * anything is cut, so that what is left is what was there less what was cut.
+ * As {@link sayLength}, with the unit's name: long runs of stringing in feet (`112 ft 3 1/2 in`) or metres, as finely
+ * as anything is cut, so that what is left is what was there less what was cut.
  */
 export function sayRun(mm: number, unit: LengthUnit): string {
   if (unit === "mm") return mm >= 10_000 ? `${plainNumber(mm / 1000, 3)} m` : `${plainNumber(mm, 1)} mm`;

@@ -5,8 +5,8 @@ import { readBox } from "./boxes.ts";
 import { findTerms } from "./money.ts";
 
 /**
- * A box's bill of materials with its cost and with what there is for it beside others, as CSV: read at once, then counted
- * in a thread, as a large box takes a while.
+ * A box's bill of materials with its cost and with what there is for it beside others, as CSV: read at once, then
+ * counted in a thread, as a large box takes a while.
  */
 export async function billFile(db: Database, id: string): Promise<{ name: string; csv: string }> {
   const { detail, shares, packBy, terms } = await atOnce(db, async (session) => ({

@@ -26,9 +26,9 @@ export function standingOf(order: Order, today: string) {
 export function Orders() {
   const orders = useQuery(ordersQuery);
   const rooms = useQuery(roomsQuery);
+  const today = useToday();
   if (!orders.data || !rooms.data)
     return <Waiting error={orders.error ?? rooms.error} what="the orders" retry={() => void orders.refetch()} />;
-  const today = useToday();
   const supplier = new Map(rooms.data.suppliers.map((s) => [s.id, s.name]));
   const rows = orders.data
     .map((order) => ({ order, ...standingOf(order, today) }))
