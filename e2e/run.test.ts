@@ -60,7 +60,7 @@ test("a box goes from counted to committed, with contents and spares, and back",
   await need(page, "B04-VERM").getByRole("link", { name: "4 mm bicone, vermilion" }).click();
   await page.getByRole("button", { name: /are spoken for$/ }).click();
   await expect(page.getByTestId("origin").filter({ hasText: `${monthInDemo("2027-07")}, Type Drawer` })).toContainText(
-    "720",
+    "768",
   );
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^Which planned boxes take/ }).click();
@@ -149,7 +149,7 @@ test("a change after committing stays a plan until what it does is seen and take
   await expect(page.getByText("Changed since it was committed")).toBeVisible();
   await page.getByRole("button", { name: "See and take over" }).click();
   await expect(dialog(page).getByTestId("bill-change").filter({ hasText: "Stone chip, weld" })).toContainText(
-    "1,170910",
+    "1,260980",
   );
   await dialog(page).getByRole("button", { name: "Take over" }).click();
   await expect(page.getByText("Bill no. 2, frozen")).toBeVisible();

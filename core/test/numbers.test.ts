@@ -45,7 +45,7 @@ function boxOf(made: Design, components: readonly Component[], boxes: readonly n
       prices: [],
       whatIfs: [],
       overrules: [],
-      picks: roles.flatMap((role, r) =>
+      picks: roles.flatMap((role, r): BoxDetail["box"]["picks"] =>
         role.follows === "first"
           ? ids.map((first, n) => ({ boxRole: role.id, first, second: null, component: pickOf(r, n) }))
           : [{ boxRole: role.id, first: null, second: null, component: pickOf(r, 0) }],
@@ -95,6 +95,11 @@ describe("cuts, as long as a person measures them", () => {
     expect(need!.run).toBe(20 * 86.4);
     expect(cutFrom([{ mm: need!.run, count: 1 }], [{ mm: 86.4, count: 20 }]).missing).toEqual([]);
     expect(sayCut(86.4, "in", 3.2)).toBe("27 links (~3 3/8 in)");
+  });
+  test("a bill of before keeps its cuts: without a ruler they are as they were counted", () => {
+    const detail = { ...boxOf(cutting(295), [wire(1)], [10]), ruler: null };
+    expect(billOf(detail).variants[0]!.needs[0]!.pieces).toEqual([{ mm: 295, count: 1 }]);
+    expect(measuredCut(85.725, null, 3.2)).toBe(85.725);
   });
   test("never shorter than counted, never a mark longer; measured again it is the same", () => {
     fc.assert(

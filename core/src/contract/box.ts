@@ -294,6 +294,6 @@ export const BoxDetail = z.object({
   /** The workshop's rules of what is put in to spare. */
   spares: z.array(SpareRule),
   /** By which marks the workshop measures what it cuts. */
-  ruler: z.enum(RULERS),
+  ruler: z.enum(RULERS).nullable(),
 });
 export type BoxDetail = z.infer<typeof BoxDetail>;

@@ -5,7 +5,7 @@ import { ComponentInput } from "./component.ts";
 import { Piece } from "./count.ts";
 import { DESIGN_KINDS } from "./design.ts";
 import { FrozenCost } from "./money.ts";
-import { CAUTIONS, ROLE_KINDS } from "./kinds.ts";
+import { CAUTIONS, ROLE_KINDS, RULERS } from "./kinds.ts";
 import { SpareRule } from "./spare.ts";
 import { Boxes, Day, Month, RequestKey, Sum, Uuid, Version } from "./values.ts";
 
@@ -113,6 +113,8 @@ export const BoxBill = z.object({
   components: z.array(BilledComponent),
   designs: z.array(BilledDesign),
   rules: z.array(SpareRule),
+  /** By which marks its cuts were measured; none: as they were counted, which is how they were frozen once. */
+  ruler: z.enum(RULERS).nullish(),
   /** What it was planned to cost, and by which rates; bills of before prices were kept have none. */
   costs: FrozenCost.nullish(),
 });

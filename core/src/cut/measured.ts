@@ -9,9 +9,11 @@ export const RULER_STEP: Readonly<Record<LengthUnit, number>> = { in: MM_PER_INC
  * A cut as a person makes it, never shorter than what is asked: up to the next mark of the ruler; of chain, up to the
  * next whole link. The same length stands in bill, list, cut plan, stock, order and cost.
  * @param mm what is asked, as it was counted
+ * @param ruler none: as it was counted
  * @param linkMm how long a link is, of chain
  */
-export function measuredCut(mm: number, ruler: LengthUnit, linkMm?: number | null): number {
+export function measuredCut(mm: number, ruler: LengthUnit | null, linkMm?: number | null): number {
+  if (ruler === null) return upInSteps(mm, "mm");
   // A link may be finer than lengths are kept.
   if (linkMm) return upInSteps(Math.ceil(mm / linkMm - 1e-6) * linkMm, "mm");
   const step = RULER_STEP[ruler];
@@ -19,7 +21,7 @@ export function measuredCut(mm: number, ruler: LengthUnit, linkMm?: number | nul
 }
 
 /** The same of several cuts: those that are measured alike are one. */
-export const measuredCuts = (cuts: readonly Stretch[], ruler: LengthUnit, linkMm?: number | null): Stretch[] =>
+export const measuredCuts = (cuts: readonly Stretch[], ruler: LengthUnit | null, linkMm?: number | null): Stretch[] =>
   addCuts(
     [],
     cuts.map(({ mm, count }) => ({ mm: measuredCut(mm, ruler, linkMm), count })),

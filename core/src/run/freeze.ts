@@ -21,7 +21,7 @@ const FIELDS = Object.keys(BilledComponentContract.shape) as (keyof BilledCompon
  * A box's bill with all that its lists are made from: names, measures, cut pieces, rules and unit costs of this moment.
  * It can be frozen: nothing that changes later changes it.
  */
-export function boxBill({ box, designs, spares }: BoxDetail, bill: Bill): BoxBill {
+export function boxBill({ box, designs, spares, ruler }: BoxDetail, bill: Bill): BoxBill {
   const names = new Map([...box.colourways, ...box.seconds].map((c) => [c.id, c.name]));
   return {
     theme: box.theme,
@@ -75,6 +75,7 @@ export function boxBill({ box, designs, spares }: BoxDetail, bill: Bill): BoxBil
       ];
     }),
     rules: spares,
+    ruler,
   };
 }
 

@@ -1,4 +1,15 @@
-import type { BoxBill, Claim, KeptRun, OpenBox, Pool, Run, RunState, SpokenBy, Supply } from "@jar-count/core/contract";
+import type {
+  BoxBill,
+  BoxDetail,
+  Claim,
+  KeptRun,
+  OpenBox,
+  Pool,
+  Run,
+  RunState,
+  SpokenBy,
+  Supply,
+} from "@jar-count/core/contract";
 import { addCuts } from "@jar-count/core/cut";
 import { exact, timesToCover } from "@jar-count/core/units";
 import type { Session } from "./database.ts";
@@ -391,6 +402,20 @@ export async function tagsOfComponents(
     values: [boxes, byCost],
   });
   return new Map(rows.map((r) => [r.id, r.tag]));
+}
+
+/** The rules by which a box's bill was frozen, once it is being packed; until then the workshop's hold. */
+export async function findFrozenRules(
+  db: Session,
+  box: string,
+): Promise<Pick<BoxDetail, "spares" | "ruler"> | undefined> {
+  const { rows } = await db.query<Pick<BoxDetail, "spares" | "ruler">>(
+    `select f.body -> 'rules' as spares, f.body ->> 'ruler' as ruler
+     from runs u join run_bills f on f.run_id = u.id
+     where u.box_id = $1 and u.state in ('packing', 'sent') order by f.no desc limit 1`,
+    [box],
+  );
+  return rows[0];
 }
 
 /** Runs that are packed, in part or whole, the newest month first: each with its frozen bill. */

@@ -8,7 +8,7 @@ import { pinnedDesigns } from "../store/designs.ts";
 import { takeRecord } from "../store/ids.ts";
 import { soldOf } from "../store/sales.ts";
 import { doOnce } from "../store/requests.ts";
-import { findRun, lockRun } from "../store/runs.ts";
+import { findFrozenRules, findRun, lockRun } from "../store/runs.ts";
 import { findWorkshop } from "../store/workshop.ts";
 
 /** All that counting and costing a box needs. */
@@ -18,7 +18,8 @@ export async function readBox(db: Session, id: string): Promise<BoxDetail> {
   const designs = await pinnedDesigns(db, id);
   const chosen = new Set([...box.picks, ...box.contents].map((p) => p.component));
   const components = await findComponents(db, [...chosen]);
-  const { spares, ruler } = await findWorkshop(db);
+  // What is being packed, or was sent, is told by the rules that its bill was frozen with.
+  const { spares, ruler } = (await findFrozenRules(db, id)) ?? (await findWorkshop(db));
   return { box, designs, components, spares, ruler };
 }
 

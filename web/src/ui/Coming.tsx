@@ -19,15 +19,15 @@ export function LateOrders({ line, component, orders }: Props) {
   const unit = component.baseUnit;
   return line.late.map(({ order, line: id, due, quantity }) => {
     const twice = Math.min(quantity, line.need);
+    const when = due === null ? "nobody knows when" : `but only on ${sayDay(due)}`;
     return (
       <span key={id}>
         <Diamond className="text-low" />{" "}
         <Link to={`/orders/${order}`} className="link">
           Order {orders.find((o) => o.id === order)?.number ?? ""}
         </Link>{" "}
-        brings {say(quantity, unit)}, {due === null ? "nobody knows when" : `but only on ${sayDay(due)}`}, needed by{" "}
-        {sayDay(line.by)}: bought beside it, {say(twice, unit)} {unit === "piece" && twice !== 1 ? "are" : "is"} there
-        twice.
+        brings {say(quantity, unit)}, {when}, needed by {sayDay(line.by)}: bought beside it, {say(twice, unit)}{" "}
+        {unit === "piece" && twice !== 1 ? "are" : "is"} there twice.
       </span>
     );
   });

@@ -54,12 +54,7 @@ function MonthForm({ start, today }: { start: { month: string; theme: string }; 
       />
       {refusal && <RefusalNotice refusal={refusal} />}
       <form onSubmit={plan} noValidate className="flex flex-wrap items-start gap-4 px-6">
-        <Field
-          form={form}
-          name="month"
-          label="Month"
-          hint={/^\d{4}-\d\d$/.test(month) ? `packed by ${sayDay(notBefore(packByOf({ month }), today))}` : undefined}
-        >
+        <Field form={form} name="month" label="Month">
           {(field) => <input type="month" className="field" {...field} />}
         </Field>
         <Field form={form} name="theme" label="Theme">
@@ -69,6 +64,11 @@ function MonthForm({ start, today }: { start: { month: string; theme: string }; 
           Plan it
         </Button>
       </form>
+      {/^\d{4}-\d\d$/.test(month) && (
+        <p className="px-6 pt-2 text-muted">
+          Packed by {sayDay(notBefore(packByOf({ month }), today))}, unless you say another day in it.
+        </p>
+      )}
     </Page>
   );
 }
