@@ -152,13 +152,13 @@ test.describe("an empty workshop", () => {
     await add("0.8 mm stretch cord, every colourway", "400", "6");
 
     // 12 and 8 boxes: 4 rounds, 2 cubes, 22 rounds of 8 mm, 2 pins, 2 ear wires, 19 in of cord a box; of anything
-    // counted up to ten, one more in each.
+    // up to 25, one more in each.
     await expect(road).toHaveCount(0);
     await stage(page, "Counts");
     const line = (name: string) => page.getByRole("row", { name: new RegExp(`^${name}`) });
     await expect(line("6 mm round, Wrack")).toContainText(/4\s*1\s*60\s*100/);
     await expect(line("4 mm cube, Foam")).toContainText(/2\s*1\s*24\s*100/);
-    await expect(line("8 mm round, Wrack")).toContainText(/22\s*none\s*264\s*500/);
+    await expect(line("8 mm round, Wrack")).toContainText(/22\s*1\s*276\s*500/);
     await expect(line("head pin 40")).toContainText(/2\s*1\s*60\s*60/);
     // 60 ear wires are needed and 30 are there: 10 boxes can be made, by the first thing that is short.
     await expect(line("ear wire")).toContainText(/2\s*1\s*60\s*30.*short by\s*30/);

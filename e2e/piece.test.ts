@@ -110,10 +110,10 @@ test("a number that differs by size, for each bead, and from what another cut le
   // 4 links of stone chain for each round, 9 of them: 12 mm each.
   const tally = page.getByRole("complementary").last();
   await page.getByRole("button", { name: "mm", exact: true }).click();
-  await expect(tally).toContainText("9 × 12 mm");
+  await expect(tally).toContainText("9 × 4 links (12 mm)");
   await page.getByRole("button", { name: "Large", exact: true }).click();
-  await expect(tally).toContainText("11 × 12 mm");
-  await expect(tally).toContainText("2 × 21 mm");
+  await expect(tally).toContainText("11 × 4 links (12 mm)");
+  await expect(tally).toContainText("2 × 7 links (21 mm)");
   await expect(page.getByTestId("count-O-1")).toContainText("11");
   await expect(page.getByTestId("count-O-1")).toContainText("9");
   await page.getByLabel("from what another cut leaves").first().check();

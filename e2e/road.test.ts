@@ -68,20 +68,20 @@ test.describe("from an empty workshop", () => {
     await page.keyboard.press("Enter");
     await expect(page.getByRole("button", { name: "4 mm cube, Kelp: Cube, driftwood" })).toBeVisible();
 
-    // 18 rounds and 9 cubes a box, 12 boxes: 216 and 108; of what is counted up to ten, one more. 100 and 0 on hand.
+    // 18 rounds and 9 cubes a box and one more of each, 12 boxes: 228 and 120. 100 and 0 on hand.
     await stage(page, "Counts");
-    await expect(page.getByTestId("need-R6-SEA")).toContainText(/18\s*none\s*216\s*100.*short by\s*116/);
+    await expect(page.getByTestId("need-R6-SEA")).toContainText(/18\s*1\s*228\s*100.*short by\s*128/);
     await expect(page.getByTestId("need-Q4-DRI")).toContainText(/9\s*1\s*120\s*0.*short by\s*120/);
     await expect(page.getByRole("link", { name: "not chosen yet" })).toBeVisible();
     await expect(page.getByTestId("leading")).toHaveText("0");
 
-    // 216 × 2.50/50 + 120 × 2.50/50 = 10.80 + 6.00
+    // 228 × 2.50/50 + 120 × 2.50/50 = 11.40 + 6.00
     await stage(page, "Money");
-    await expect(page.getByTestId("run-cost")).toHaveText("£16.80");
-    await expect(page.getByTestId("box-cost-Kelp")).toHaveText("£1.40");
+    await expect(page.getByTestId("run-cost")).toHaveText("£17.40");
+    await expect(page.getByTestId("box-cost-Kelp")).toHaveText("£1.45");
 
     await page.reload();
-    await expect(page.getByTestId("run-cost")).toHaveText("£16.80");
+    await expect(page.getByTestId("run-cost")).toHaveText("£17.40");
   });
 });
 
