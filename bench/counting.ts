@@ -182,6 +182,7 @@ function yearOfBoxes(sized = false): BoxDetail[] {
         ),
       },
       designs: designs.map((design, d) => ({ designId: id("design", b, d), revision: 1, newest: 1, design })),
+      ruler: "in" as const,
       components: Array.from({ length: 120 }, (_, c) => ({
         id: id("c", b, c),
         code: id("c", b, c),

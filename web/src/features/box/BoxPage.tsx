@@ -63,7 +63,9 @@ export function BoxPage() {
   const found = useQuery(boxQuery(id));
   const library = useQuery(designsQuery);
   const components = useQuery(componentsQuery);
-  if (!found.data || !library.data || !components.data) {
+  // What others take is known before the first number is told: what is short without it is something else.
+  const shares = useQuery(sharesQuery(id));
+  if (!found.data || !library.data || !components.data || (!shares.data && !shares.error)) {
     const failed = [found, library, components].find((q) => q.error);
     return <Waiting error={failed?.error ?? null} what="the box" retry={() => void failed?.refetch()} />;
   }
@@ -78,7 +80,12 @@ interface Found {
 
 function BoxOf({ found, library, components }: Found) {
   // Made once: the page is keyed by the box's id, and later states of the same box are followed.
-  const [store] = useState(() => makeBoxStore(found, library, components));
+  const shares = useQuery(sharesQuery(found.box.id)).data;
+  const [store] = useState(() => {
+    const made = makeBoxStore(found, library, components);
+    if (shares) made.share(shares);
+    return made;
+  });
   useEffect(() => store.follow(found, library, components), [store, found, library, components]);
   useEffect(() => saveByItself(store.draft), [store]);
   // Fetched before it is asked for: what commits a box must not wait for a connection.
@@ -87,7 +94,6 @@ function BoxOf({ found, library, components }: Found) {
   useEffect(() => {
     if (terms) store.reckon(terms);
   }, [store, terms]);
-  const shares = useQuery(sharesQuery(found.box.id)).data;
   useEffect(() => shares && store.share(shares), [store, shares]);
   return (
     <BoxContext value={store}>
