@@ -201,7 +201,7 @@ function partOf(
     made: madeOf(counting, part),
     picture: picture.marks.length + picture.fittings.length + picture.links.length > 0 ? picture : null,
     byRow: rowPicturesOf(counting, strung, looks, laid),
-    // How long the thread of a ring is says nothing of the ring.
-    comesOutMm: laid === "ring" ? 0 : finishedMm(counting, strung),
+    // How long the thread of a ring is says nothing of the ring, and ends alone are no length.
+    comesOutMm: laid === "ring" || strung.whole.strandMm === 0 ? 0 : finishedMm(counting, strung),
   };
 }

@@ -214,7 +214,8 @@ export async function tagOfBox(db: Session, id: string): Promise<string> {
   const { rows } = await db.query<{ tag: string }>({
     name: "tag of a box",
     text: `select w.made || '.' || coalesce((select stamp || '.' || version from boxes
-      where id = $1), '0') || '.' || coalesce((select state from runs where box_id = $1), '') || '.' || w.version || '.' || (select version from money)
+      where id = $1), '0') || '.' || coalesce((select state from runs where box_id = $1), '') || '.' || w.version
+       || '.' || (select version from money)
        || '.' || (select coalesce(sum(newest), 0) from designs) || '.'
        || (select count(*) || '.' || coalesce(sum(changed::text::bigint), 0) from component_totals) as tag
        from workshop w`,
