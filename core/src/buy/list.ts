@@ -42,17 +42,27 @@ export function lacksOf(shares: Shares, linear: (component: string) => boolean, 
     shares.supplies.filter((s) => lacks.has(s.component)),
     (s) => s.component,
   );
-  for (const lack of lacks.values()) lack.late = lateFor(lack, supplies.get(lack.component) ?? [], shares);
+  const claimsOn = groupBy(
+    shares.claims.filter((c) => c.from !== null && c.from !== "stock" && c.from !== "used"),
+    (c) => c.from!,
+  );
+  for (const lack of lacks.values())
+    lack.late = lateFor(lack, supplies.get(lack.component) ?? [], claimsOn, shares.today);
   return [...lacks.values()];
 }
 
 /** What is on the way too late for a box that lacks it, or nobody knows when, less what other boxes have of it. */
-function lateFor(lack: Lack, supplies: Shares["supplies"], shares: Shares): Lack["late"] {
+function lateFor(
+  lack: Lack,
+  supplies: Shares["supplies"],
+  claimsOn: ReadonlyMap<string, Shares["claims"]>,
+  today: string,
+): Lack["late"] {
   const lacking = new Set(lack.boxes.map((b) => b.box));
   return supplies.flatMap(({ order, line, due, quantity }) => {
-    if (due !== null && notBefore(due, shares.today) <= lack.by) return [];
-    const others = shares.claims.reduce(
-      (sum, c) => (c.from === line && !lacking.has(c.box) ? exact(sum + c.quantity) : sum),
+    if (due !== null && notBefore(due, today) <= lack.by) return [];
+    const others = (claimsOn.get(line) ?? []).reduce(
+      (sum, c) => (lacking.has(c.box) ? sum : exact(sum + c.quantity)),
       0,
     );
     const left = exact(quantity - others);

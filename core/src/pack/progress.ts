@@ -17,38 +17,56 @@ export interface VariantProgress {
 
 type Asked = Pick<Packing, "of" | "needs" | "stands" | "free" | "packed">;
 
+/** What there is to pack from: what is free of each component, and what stands in the jars. */
+interface ToTake {
+  free: Record<string, number>;
+  stands: Map<string, Packing["stands"]>;
+}
+const toTakeFrom = (packing: Asked): ToTake => ({
+  free: { ...packing.free },
+  stands: groupBy(packing.stands, (s) => s.component),
+});
+
 /** How far each variant is packed, and what holds up the rest. */
 export function progressOf(packing: Asked): VariantProgress[] {
-  const packed = packedOf(packing);
-  const stands = groupBy(packing.stands, (s) => s.component);
-  /** So much of what a need is counted in stands in the jars. */
-  const onHand = ({ component, cutMm }: PackNeed) => {
-    const list = stands.get(component) ?? [];
-    if (cutMm === null) return exact(list.reduce((sum, s) => sum + s.quantity, 0));
-    return howManyOf(
-      list.map((s) => ({ mm: s.stretchMm, count: s.quantity })),
-      cutMm,
-    );
-  };
-  return [...boxesOf(packing.of)].map(([variant, boxes]): VariantProgress => {
-    const done = packed.get(variant) ?? 0;
-    let can = boxes - done;
-    let heldUpBy: VariantProgress["heldUpBy"] = null;
-    for (const need of packing.needs.filter((n) => n.variant === variant)) {
-      const whole = isWhole(packing.of, need);
-      const each = need.cutMm ?? 1;
-      const there = Math.min(need.held + (packing.free[need.component] ?? 0) / each, onHand(need));
-      const fits = (more: number) => takenNext(need, done + more, boxes, whole) <= there;
-      if (fits(can)) continue;
-      while (can > 0 && !fits(can)) can--;
-      heldUpBy = {
-        component: need.component,
-        lacks: exact((takenNext(need, boxes, boxes, whole) - there) * each),
-        ordered: need.ordered,
-      };
-    }
-    return { variant, boxes, packed: done, can, heldUpBy };
-  });
+  const [packed, needs, there] = [packedOf(packing), groupBy(packing.needs, (n) => n.variant), toTakeFrom(packing)];
+  return [...boxesOf(packing.of)].map(([variant, boxes]) =>
+    progressIn(packing.of, { variant, boxes, packed: packed.get(variant) ?? 0 }, needs.get(variant) ?? [], there),
+  );
+}
+
+function progressIn(
+  bill: Packing["of"],
+  { variant, boxes, packed }: Pick<VariantProgress, "variant" | "boxes" | "packed">,
+  needs: readonly PackNeed[],
+  { free, stands }: ToTake,
+): VariantProgress {
+  let can = boxes - packed;
+  let heldUpBy: VariantProgress["heldUpBy"] = null;
+  for (const need of needs) {
+    const whole = isWhole(bill, need);
+    const each = need.cutMm ?? 1;
+    const there = Math.min(need.held + (free[need.component] ?? 0) / each, standing(need, stands));
+    const fits = (more: number) => takenNext(need, packed + more, boxes, whole) <= there;
+    if (fits(can)) continue;
+    while (can > 0 && !fits(can)) can--;
+    heldUpBy = {
+      component: need.component,
+      lacks: exact((takenNext(need, boxes, boxes, whole) - there) * each),
+      ordered: need.ordered,
+    };
+  }
+  return { variant, boxes, packed, can, heldUpBy };
+}
+
+/** So much of what a need is counted in stands in the jars: pieces, grams, or cuts. */
+function standing({ component, cutMm }: PackNeed, stands: ToTake["stands"]): number {
+  const list = stands.get(component) ?? [];
+  if (cutMm === null) return exact(list.reduce((sum, s) => sum + s.quantity, 0));
+  return howManyOf(
+    list.map((s) => ({ mm: s.stretchMm, count: s.quantity })),
+    cutMm,
+  );
 }
 
 /**
@@ -56,36 +74,33 @@ export function progressOf(packing: Asked): VariantProgress[] {
  * share the next can't have.
  */
 export function packableNow(packing: Asked): number {
-  const packed = packedOf(packing);
-  const free = { ...packing.free };
-  let stands = packing.stands;
+  const [packed, needs, there] = [packedOf(packing), groupBy(packing.needs, (n) => n.variant), toTakeFrom(packing)];
   let total = 0;
   for (const [variant, boxes] of boxesOf(packing.of)) {
+    const own = needs.get(variant) ?? [];
     const done = packed.get(variant) ?? 0;
-    const { can } = progressOf({ ...packing, free, stands }).find((p) => p.variant === variant)!;
+    const { can } = progressIn(packing.of, { variant, boxes, packed: done }, own, there);
     total += can;
-    for (const need of packing.needs.filter((n) => n.variant === variant)) {
+    for (const need of own) {
       const taken = Math.max(0, takenNext(need, done + can, boxes, isWhole(packing.of, need)));
       const { component, cutMm } = need;
-      free[component] = exact((free[component] ?? 0) - Math.max(0, taken - need.held) * (cutMm ?? 1));
-      stands = takeFrom(stands, need, taken);
+      const fromFree = Math.max(0, taken - need.held) * (cutMm ?? 1);
+      there.free[component] = exact((there.free[component] ?? 0) - fromFree);
+      const left = takeFrom(there.stands.get(component) ?? [], cutMm, taken);
+      there.stands.set(component, left);
     }
   }
   return total;
 }
 
-/** What stands in the jars when so much of a need is taken. */
-function takeFrom(stands: Asked["stands"], { component, cutMm }: PackNeed, taken: number): Asked["stands"] {
-  const others = stands.filter((s) => s.component !== component);
-  const own = stands.filter((s) => s.component === component);
-  if (own.length === 0) return stands;
-  const first = own[0]!;
-  if (cutMm === null) {
-    return [...others, { ...first, quantity: exact(own.reduce((sum, s) => sum + s.quantity, 0) - taken) }];
-  }
-  const pieces = own.map((s) => ({ mm: s.stretchMm, count: s.quantity }));
+/** What of a component stands in the jars when so much of it is taken. */
+function takeFrom(stands: Packing["stands"], cutMm: number | null, taken: number): Packing["stands"] {
+  const [first] = stands;
+  if (!first || taken === 0) return stands;
+  if (cutMm === null) return [{ ...first, quantity: exact(stands.reduce((sum, s) => sum + s.quantity, 0) - taken) }];
+  const pieces = stands.map((s) => ({ mm: s.stretchMm, count: s.quantity }));
   const { left } = cutFrom(pieces, [{ mm: cutMm, count: taken }]);
-  return [...others, ...left.map((p) => ({ ...first, stretchMm: p.mm, quantity: p.count }))];
+  return left.map((p) => ({ ...first, stretchMm: p.mm, quantity: p.count }));
 }
 
 /** One component of a run that is over, or on its way: what the bill says, and what happened. In the base unit. */

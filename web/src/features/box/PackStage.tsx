@@ -2,7 +2,7 @@ import { addressOf, type Packing, PAPERS, ROLE_KINDS, type Run } from "@jar-coun
 import { boxesOf, packableNow, progressOf, settled, type SettledRow, type VariantProgress } from "@jar-count/core/pack";
 import { useQuery } from "@tanstack/react-query";
 import { Download, PackageCheck, Send, Square } from "lucide-react";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { packingQuery, runQuery, stockChanged } from "../../api/queries.ts";
 import { sentenceOf } from "../../api/refusal.ts";
@@ -41,7 +41,7 @@ function Underway({ packing, run }: { packing: Packing; run: Run }) {
   const progress = progressOf(packing);
   const boxes = [...boxesOf(packing.of).values()].reduce((sum, n) => sum + n, 0);
   const done = packing.packed.length;
-  const can = packableNow(packing);
+  const can = useMemo(() => packableNow(packing), [packing]);
   const [asking, setAsking] = useState<"stop" | "close" | null>(null);
   const whole = done === boxes || packing.stoppedAt !== null;
   const last = packing.packed.at(-1);
