@@ -1,4 +1,5 @@
 /** Every number that more than one place tells, for every box and variant of the demo: each is told the same. */
+import { randomUUID } from "node:crypto";
 import { sharingFor, sharingNow } from "@jar-count/core/ahead";
 import { billOf, linkOf, makeable, totalsOf } from "@jar-count/core/bom";
 import type { BoxDetail, BoxSummary } from "@jar-count/core/contract";
@@ -205,4 +206,28 @@ describe("lists of a frozen bill", () => {
       for (const [component, n] of picked) expect(n).toBeLessThanOrEqual(totals.get(component)! + 1e-6);
     }
   });
+});
+
+test("a design with an error in it is saved, and no box with it can be committed", async () => {
+  const box = boxes.find((b) => b.state === "committed")!;
+  const { box: before, designs } = await server.call("readBox", at(box.id));
+  const [line] = before.lines;
+  const { design } = designs.find((d) => d.designId === line!.designId)!;
+  const parts = design.parts.map((p) => ({ ...p, steps: `${p.steps ?? ""} (` }));
+  const saved = await server.send("PUT", `/api/designs/${line!.designId}`, {
+    revision: line!.revision,
+    design: { ...design, parts },
+  });
+  expect(saved.status).toBe(200);
+  const changes = { lines: { put: [{ ...line!, revision: line!.revision + 1 }] } };
+  await server.call("changeBox", { ...at(box.id), body: { version: before.version, changes } });
+  const plan = await server.call("planCommit", at(box.id));
+  expect(plan.open.join()).toContain("This bracket is never closed");
+  const refused = await server.send("POST", `/api/boxes/${box.id}/commit`, {
+    requestKey: randomUUID(),
+    version: plan.version,
+    lacking: plan.lacking,
+    seen: plan.seen,
+  });
+  expect(refused).toMatchObject({ status: 422, body: { code: "invalid" } });
 });
