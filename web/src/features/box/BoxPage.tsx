@@ -102,12 +102,15 @@ function BoxOf({ found, library, components }: Found) {
   );
 }
 
-/** What costs go by; null until it is here. What posting costs may come later. */
+/** What costs go by; null until all of it is here, so that no cost is told without its postage. */
 function useTerms(): Terms | null {
   const currency = useQuery(workshopQuery).data?.currency;
   const money = useQuery(moneyQuery).data;
-  const bands = useQuery(postageQuery).data?.bands;
-  return useMemo(() => (currency && money ? { currency, money, bands: bands ?? [] } : null), [currency, money, bands]);
+  const { data: postage, isPending } = useQuery(postageQuery);
+  return useMemo(
+    () => (currency && money && !isPending ? { currency, money, bands: postage?.bands ?? [] } : null),
+    [currency, money, postage?.bands, isPending],
+  );
 }
 
 /** What every stage stands in: title, path of the stages, tally. */
@@ -253,7 +256,7 @@ function BoxTally() {
     const [low, high] = [sorted[0], sorted.at(-1)];
     return low === undefined ? null : low === high ? money(low) : `${money(low)} – ${money(high!)}`;
   };
-  const aBox = lowAndHigh((steps ?? cost).variants.map((v) => v.perBox));
+  const aBox = steps && lowAndHigh(steps.variants.map((v) => v.perBox));
   const left = lowAndHigh((steps?.variants ?? []).map((v) => v.sold?.margin));
   const problems = useProblems(box, bill, cost);
   return (
@@ -285,7 +288,7 @@ function BoxTally() {
               </TallyRow>
             )}
             <TallyRow label="Things short">{short.length}</TallyRow>
-            {aBox !== null && (
+            {(!steps || aBox !== null) && (
               <TallyRow
                 label={
                   <>
@@ -294,11 +297,11 @@ function BoxTally() {
                   </>
                 }
               >
-                {aBox}
+                {aBox ?? "…"}
               </TallyRow>
             )}
             {left !== null && <TallyRow label="Of its price is left">{left}</TallyRow>}
-            <TallyRow label="The run costs">{money((steps ?? cost).run)}</TallyRow>
+            <TallyRow label="The run costs">{steps ? money(steps.run) : "…"}</TallyRow>
           </dl>
         </>
       ) : (
