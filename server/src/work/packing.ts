@@ -287,7 +287,7 @@ function takeFrom(
   }
   let open = n;
   /** Takes so many cuts from each of so many pieces. */
-  const cutFrom = ({ place, lot, fromMm }: CutStep, pieces: number, cuts: number): Move[] => {
+  const takeCuts = ({ place, lot, fromMm }: CutStep, pieces: number, cuts: number): Move[] => {
     if (pieces === 0 || cuts === 0) return [];
     open -= pieces * cuts;
     const keeps = exact(fromMm - cuts * cutMm);
@@ -305,8 +305,8 @@ function takeFrom(
   };
   return steps.flatMap((step) => {
     const whole = Math.min(step.pieces, Math.floor(open / step.count));
-    const moves = cutFrom(step, whole, step.count);
-    return whole < step.pieces ? [...moves, ...cutFrom(step, 1, open)] : moves;
+    const moves = takeCuts(step, whole, step.count);
+    return whole < step.pieces ? [...moves, ...takeCuts(step, 1, open)] : moves;
   });
 }
 
