@@ -125,7 +125,17 @@ test("what Counts says is short, Buy has to buy and Ahead runs out of; a design'
   const boxes = await get<BoxSummary[]>("/boxes");
   const box = boxes.find((b) => b.theme === "Dye Garden")!;
   const detail = await get<BoxDetail>(`/boxes/${box.id}`);
+  // Until it is known that the box is committed, its plan is not shown for its frozen bill.
+  let answer = () => {};
+  const asked = new Promise<void>((resolve) => (answer = resolve));
+  await page.route(`**/api/boxes/${box.id}/run`, async (route) => {
+    await asked;
+    await route.continue();
+  });
   await page.goto(`/months/${box.id}/lists?list=sheet`);
+  await expect(page.getByRole("heading", { name: "Dye Garden", level: 1 })).toBeVisible();
+  await expect(page.getByText(/^Comes out at/)).toHaveCount(0);
+  answer();
   await expect(page.getByText(/^Comes out at/).first()).toBeVisible();
   const told = new Map<string, string>();
   for (const text of await page.getByText(/^Comes out at/).all()) {

@@ -32,10 +32,11 @@ import { useColourway } from "./useColourway.ts";
 /** What goes out with the box, in words: from its bill, so that no list says anything else than what is in the bag. */
 export function ListsStage() {
   const { id, detail, bill } = useBox(useShallow((w) => ({ id: w.box.id, detail: w.detail, bill: w.bill })));
-  const run = useQuery(runQuery(id)).data;
+  const { data: run, isPending } = useQuery(runQuery(id));
   const frozen = useQuery({ ...frozenQuery(id), enabled: run?.bill != null }).data;
   const current = useMemo(() => boxBill(detail, bill), [detail, bill]);
-  const shown = run?.bill ? frozen : current;
+  // Until it is known whether the box is committed nothing is shown: its plan may be another than its frozen bill.
+  const shown = isPending ? undefined : run?.bill ? frozen : current;
   const [colourway, setColourway] = useColourway();
   const [spares, setSpares] = useLeft<"told" | "untold">("lists/spares", "told");
   const [params, setParams] = useSearchParams();
