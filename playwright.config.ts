@@ -9,12 +9,13 @@ export default defineConfig({
   workers: 2,
   forbidOnly: true,
   reporter: [["list"]],
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  // Patient with a machine that stands still for a moment: what is there in time takes no longer for it.
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
   use: {
     viewport: { width: 1280, height: 800 },
     locale: "en-GB",
-    actionTimeout: 10_000,
+    actionTimeout: 20_000,
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
       args: [
