@@ -55,7 +55,6 @@ test.describe("an empty workshop", () => {
   test("a newcomer comes to a counted box of two designs in two colourways, by visible words alone", async ({
     page,
   }) => {
-    test.setTimeout(120_000);
     const hands = new Hands(page);
     const button = (name: string | RegExp, exact = true) => page.getByRole("button", { name, exact });
     const link = (name: string) => page.getByRole("link", { name, exact: true });

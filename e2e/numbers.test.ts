@@ -21,7 +21,6 @@ async function read(page: Page) {
 
 for (const theme of ["Glaze Shelf", "Apiary", "Dye Garden", "Letterpress", "Type Drawer"]) {
   test(`${theme}: counts, tally, designs, money and packing`, async ({ page }) => {
-    test.setTimeout(120_000);
     const { get, boxes, of } = await read(page);
     const box = boxes.find((b) => b.theme === theme)!;
     const [bill, detail] = [await get<BillAnswer>(`/boxes/${box.id}/bill`), await get<BoxDetail>(`/boxes/${box.id}`)];
@@ -95,7 +94,6 @@ for (const theme of ["Glaze Shelf", "Apiary", "Dye Garden", "Letterpress", "Type
 test("what Counts says is short, Buy has to buy and Ahead runs out of; a design's length is its sheet's", async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   const { get, of } = await read(page);
   const list = await get<BuyList>("/buy");
   await page.goto("/buy");

@@ -18,7 +18,7 @@ import {
 test.describe("every main view keeps WCAG 2.2 AA", () => {
   for (const theme of ["light", "dark"]) {
     test(theme, async ({ page }) => {
-      test.setTimeout(120_000);
+      test.setTimeout(300_000);
       await page.addInitScript(
         (t) =>
           localStorage.setItem("jar-count/settings", JSON.stringify({ state: { unit: "in", theme: t }, version: 0 })),
