@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { readFileSync } from "node:fs";
-import { expect, faults, openMonth, stage, test } from "./fixtures.ts";
+import { expect, faults, holdBack, openMonth, stage, test } from "./fixtures.ts";
 import { inDemo, monthInDemo } from "../core/test/demoDay.ts";
 
 test("what June lacks becomes orders at a price step, which come in two parts and are spoken for by it", async ({
@@ -126,12 +126,7 @@ test("the list is read anew while the orders are still being written: they are t
   const dialog = page.getByRole("dialog");
   await expect(dialog).toContainText("Lowfold Glass Merchants");
   // The new list is here before the new stock, and nothing is lacking in it any more.
-  let release = () => {};
-  const released = new Promise<void>((done) => (release = done));
-  await page.route(/\/api\/components(\?|$)/, async (route) => {
-    await released;
-    await route.fallback();
-  });
+  const release = await holdBack(page, /\/api\/components(\?|$)/);
   await dialog.getByRole("button", { name: /^Write \d orders$/ }).click();
   await expect(page.getByText("Nothing to buy")).toBeVisible();
   await expect(dialog.getByRole("heading", { name: "Write the orders" })).toBeVisible();
@@ -160,12 +155,7 @@ test("what somebody just wrote down and ordered is received once it is known wha
   const written = await request.put(`/api/orders/${order}`, { data: { version: 0, order: { ...placed, lines } } });
   expect(written.status()).toBe(201);
   // The list of what there is comes late.
-  let release = () => {};
-  const released = new Promise<void>((done) => (release = done));
-  await page.route(/\/api\/components\?/, async (route) => {
-    await released;
-    await route.fallback();
-  });
+  const release = await holdBack(page, /\/api\/components\?/);
   await page.getByRole("link", { name: /^Buy/ }).click();
   await page.getByRole("link", { name: "Orders", exact: true }).click();
   await page.getByRole("link", { name: "MOSS" }).click();

@@ -127,6 +127,17 @@ export async function more(page: Page, what: string) {
   await page.getByRole("menuitem", { name: what }).click();
 }
 
+/** Holds the answers of some addresses back; returns how to let them go. */
+export async function holdBack(page: Page, addresses: string | RegExp): Promise<() => void> {
+  let letGo = () => {};
+  const released = new Promise<void>((done) => (letGo = done));
+  await page.route(addresses, async (route) => {
+    await released;
+    await route.fallback();
+  });
+  return letGo;
+}
+
 export const openMonth = async (page: Page, theme: string) => {
   await page.goto("/designs");
   await page.getByRole("navigation", { name: "Months and rooms" }).getByRole("link", { name: theme }).click();

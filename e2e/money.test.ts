@@ -1,7 +1,7 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import type { Page } from "@playwright/test";
-import { expect, openMonth, stage, test } from "./fixtures.ts";
+import { expect, holdBack, openMonth, stage, test } from "./fixtures.ts";
 import { inDemo, monthInDemo } from "../core/test/demoDay.ts";
 
 /** The months that were sold before the five of the demo that are planned here. */
@@ -24,12 +24,7 @@ const saved = (page: Page) => expect(page.getByText("· saved")).toBeVisible();
 
 test("what a box costs is drawn as steps that add up to its price, each with its lines", async ({ page }) => {
   // Until the carrier has answered, no cost is told: it would be one without its postage.
-  let answer = () => {};
-  const asked = new Promise<void>((resolve) => (answer = resolve));
-  await page.route("**/api/money/postage", async (route) => {
-    await asked;
-    await route.continue();
-  });
+  const answer = await holdBack(page, "**/api/money/postage");
   await openMoney(page, "Glaze Shelf");
   await expect(page.getByLabel("Tally", { exact: true })).toContainText(/A box costs.*….*The run costs…/s);
   await expect(page.getByTestId("step-left")).toHaveCount(0);

@@ -2,7 +2,7 @@
 import type { Page } from "@playwright/test";
 import type { BillAnswer, BoxDetail, BoxSummary, BuyList, ComponentList } from "../core/src/contract/index.ts";
 import { countLineOf } from "../core/src/bom/index.ts";
-import { expect, test } from "./fixtures.ts";
+import { expect, holdBack, test } from "./fixtures.ts";
 
 const number = (text: string | null | undefined) => Number((text ?? "").replaceAll(",", "").replace(/[^\d.]/g, ""));
 const tally = (page: Page) => page.getByRole("complementary", { name: "Tally" });
@@ -124,15 +124,12 @@ test("what Counts says is short, Buy has to buy and Ahead runs out of; a design'
   const box = boxes.find((b) => b.theme === "Dye Garden")!;
   const detail = await get<BoxDetail>(`/boxes/${box.id}`);
   // Until it is known that the box is committed, its plan is not shown for its frozen bill.
-  let answer = () => {};
-  const asked = new Promise<void>((resolve) => (answer = resolve));
-  await page.route(`**/api/boxes/${box.id}/run`, async (route) => {
-    await asked;
-    await route.continue();
-  });
+  const answer = await holdBack(page, `**/api/boxes/${box.id}/run`);
   await page.goto(`/months/${box.id}/lists?list=sheet`);
   await expect(page.getByRole("heading", { name: "Dye Garden", level: 1 })).toBeVisible();
+  await expect(page.getByText("Fetching the list …")).toBeVisible();
   await expect(page.getByText(/^Comes out at/)).toHaveCount(0);
+  await expect(page.getByTestId("leading")).toHaveText("…");
   answer();
   await expect(page.getByText(/^Comes out at/).first()).toBeVisible();
   const told = new Map<string, string>();

@@ -89,7 +89,6 @@ test("while the server is gone the page says that it waits, keeps what is typed,
 });
 
 test.describe("with a job process", () => {
-  test.setTimeout(300_000);
   test("a backup is made and proved when asked; an archive takes the place of everything once both are shown", async ({
     page,
     database,

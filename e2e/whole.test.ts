@@ -1,5 +1,5 @@
 import { readFileSync } from "node:fs";
-
+import type { Page } from "@playwright/test";
 import {
   more,
   EMPTY,
@@ -15,128 +15,137 @@ import {
   faults,
 } from "./fixtures.ts";
 
-test.describe("every main view keeps WCAG 2.2 AA", () => {
-  for (const theme of ["light", "dark"]) {
-    test(theme, async ({ page }) => {
-      test.setTimeout(300_000);
+/** The main views in groups, each gone through and checked. */
+const VIEWS: Record<string, (page: Page, check: (what: string) => Promise<void>) => Promise<void>> = {
+  "a box": async (page, check) => {
+    await openMonth(page, "Letterpress");
+    for (const name of ["Theme", "Contents", "Colours", "Counts", "Money", "Lists"]) {
+      await stage(page, name);
+      await expect(
+        page.getByRole("region", {
+          name: {
+            Theme: "Theme",
+            Contents: "Designs of the box",
+            Colours: "Colour tray",
+            Counts: "Counts",
+            Money: "Cost",
+            Lists: "Lists",
+          }[name]!,
+          exact: true,
+        }),
+      ).toBeVisible();
+      await check(name);
+      if (name === "Money") {
+        for (const view of ["What if", "Price", "How many"]) {
+          await page.getByRole("button", { name: view, exact: true }).click();
+          await expect(page.getByRole("region", { name: view, exact: true })).toBeVisible();
+          await check(view);
+        }
+      }
+      if (name !== "Colours") continue;
+      await page.locator("[data-cell]").first().click();
+      await expect(page.locator("[cmdk-item]").first()).toBeVisible();
+      await check("what fits a cell");
+      await page.getByRole("button", { name: "Add this component" }).click();
+      await expect(page.getByRole("form", { name: "The new component" })).toBeVisible();
+      await check("a new component from its cell");
+      await page.keyboard.press("Escape");
+    }
+    await page.getByRole("button", { name: "Commit the box" }).click();
+    await expect(page.getByText("Something is still open")).toBeVisible();
+    await check("committing");
+    await page.keyboard.press("Escape");
+    await openMonth(page, "Dye Garden");
+    await expect(page.getByText("One thing is not covered")).toBeVisible();
+    await check("a committed box");
+  },
+  "plans and designs": async (page, check) => {
+    await page.goto("/ahead");
+    await expect(page.getByTestId("ahead-DISC-BRASS")).toBeVisible();
+    await check("ahead");
+    await page.goto("/look-back");
+    await expect(page.getByTestId("looked-back").first()).toBeVisible();
+    await check("look back");
+    await page.goto("/workshop");
+    await expect(page.getByTestId("channel").first()).toBeVisible();
+    await check("workshop");
+    await page.goto("/tables/sales");
+    await expect(page.getByRole("button", { name: "Ask the shop (simulated)" })).toBeVisible();
+    await check("sales");
+    await page.goto("/books");
+    await expect(page.getByTestId("leading")).toHaveText("None");
+    await check("books");
+    await page.goto("/designs");
+    await expect(page.getByRole("heading", { name: "Designs" })).toBeVisible();
+    await check("library");
+    await openDesign(page, "Press Bed Bracelet");
+    await expect(rows(page)).toBeVisible();
+    await check("bench");
+    await page.getByRole("button", { name: /^More about C, / }).click();
+    await page.getByText("Kind, looks and what it hangs by").click();
+    await page.getByRole("button", { name: /^How rows are written/ }).click();
+    await expect(page.getByTestId("construct-repeat")).toBeVisible();
+    await check("bench with its card and a line of the key open");
+    await page.goto("/lessons/charm-row");
+    await expect(page.getByRole("region", { name: "Lesson" })).toBeVisible();
+    await check("lesson");
+    await page.goto("/help");
+    await expect(page.getByTestId("construct-repeat")).toBeVisible();
+    await check("help");
+  },
+  "jars, buying and packing": async (page, check) => {
+    await page.goto("/jars");
+    await page.getByRole("link", { name: "11/0 seed, honey" }).click();
+    await expect(page.getByTestId("on-hand")).toBeVisible();
+    await check("jar");
+    await page.goto("/jars");
+    await expect(page.getByRole("table", { name: "Components" })).toBeVisible();
+    await check("jars");
+    await page.goto("/j/R08-HONE");
+    await expect(page.getByRole("heading", { name: "Count this jar" })).toBeVisible();
+    await page.getByRole("button", { name: "Use the simulated scale" }).click();
+    await check("count");
+    await page.goto("/orders");
+    await page.getByRole("link", { name: "LG-0412" }).click();
+    await expect(page.getByRole("heading", { name: "Order LG-0412" })).toBeVisible();
+    await check("order");
+    await page.goto("/buy");
+    await page.getByTestId("buy-R06-INK").getByRole("button", { name: "other offers" }).click();
+    await check("buy");
+    await page.getByRole("button", { name: "Write the orders" }).click();
+    await expect(page.getByRole("dialog")).toBeVisible();
+    await check("writing orders");
+    for (const theme of ["Apiary", "Glaze Shelf"]) {
+      await openMonth(page, theme);
+      await stage(page, "Pack");
+      await expect(page.getByTestId("packed-boxes")).toBeVisible();
+      await check(`pack, ${theme}`);
+    }
+    await page.goto("/stocktakes");
+    await page.getByRole("button", { name: "Begin a walk" }).click();
+    await expect(page.getByTestId("walk-jar")).toBeVisible();
+    await check("walk");
+    await page.goto("/tables/counts");
+    await expect(page.getByRole("heading", { name: "Tables in and out" })).toBeVisible();
+    await check("tables");
+    await page.goto("/workshop");
+    await expect(page.getByRole("heading", { name: "Workshop" })).toBeVisible();
+    await check("workshop");
+  },
+};
+
+for (const theme of ["light", "dark"]) {
+  for (const [group, visit] of Object.entries(VIEWS)) {
+    test(`every main view keeps WCAG 2.2 AA: ${group}, ${theme}`, async ({ page }) => {
       await page.addInitScript(
         (t) =>
           localStorage.setItem("jar-count/settings", JSON.stringify({ state: { unit: "in", theme: t }, version: 0 })),
         theme,
       );
-      const check = async (what: string) => expect(await faults(page), what).toEqual([]);
-      await openMonth(page, "Letterpress");
-      for (const name of ["Theme", "Contents", "Colours", "Counts", "Money", "Lists"]) {
-        await stage(page, name);
-        await expect(
-          page.getByRole("region", {
-            name: {
-              Theme: "Theme",
-              Contents: "Designs of the box",
-              Colours: "Colour tray",
-              Counts: "Counts",
-              Money: "Cost",
-              Lists: "Lists",
-            }[name]!,
-            exact: true,
-          }),
-        ).toBeVisible();
-        await check(name);
-        if (name === "Money") {
-          for (const view of ["What if", "Price", "How many"]) {
-            await page.getByRole("button", { name: view, exact: true }).click();
-            await expect(page.getByRole("region", { name: view, exact: true })).toBeVisible();
-            await check(view);
-          }
-        }
-        if (name !== "Colours") continue;
-        await page.locator("[data-cell]").first().click();
-        await expect(page.locator("[cmdk-item]").first()).toBeVisible();
-        await check("what fits a cell");
-        await page.getByRole("button", { name: "Add this component" }).click();
-        await expect(page.getByRole("form", { name: "The new component" })).toBeVisible();
-        await check("a new component from its cell");
-        await page.keyboard.press("Escape");
-      }
-      await page.getByRole("button", { name: "Commit the box" }).click();
-      await expect(page.getByText("Something is still open")).toBeVisible();
-      await check("committing");
-      await page.keyboard.press("Escape");
-      await openMonth(page, "Dye Garden");
-      await expect(page.getByText("One thing is not covered")).toBeVisible();
-      await check("a committed box");
-      await page.goto("/ahead");
-      await expect(page.getByTestId("ahead-DISC-BRASS")).toBeVisible();
-      await check("ahead");
-      await page.goto("/look-back");
-      await expect(page.getByTestId("looked-back").first()).toBeVisible();
-      await check("look back");
-      await page.goto("/workshop");
-      await expect(page.getByTestId("channel").first()).toBeVisible();
-      await check("workshop");
-      await page.goto("/tables/sales");
-      await expect(page.getByRole("button", { name: "Ask the shop (simulated)" })).toBeVisible();
-      await check("sales");
-      await page.goto("/books");
-      await expect(page.getByTestId("leading")).toHaveText("None");
-      await check("books");
-      await page.goto("/designs");
-      await expect(page.getByRole("heading", { name: "Designs" })).toBeVisible();
-      await check("library");
-      await openDesign(page, "Press Bed Bracelet");
-      await expect(rows(page)).toBeVisible();
-      await check("bench");
-      await page.getByRole("button", { name: /^More about C, / }).click();
-      await page.getByText("Kind, looks and what it hangs by").click();
-      await page.getByRole("button", { name: /^How rows are written/ }).click();
-      await expect(page.getByTestId("construct-repeat")).toBeVisible();
-      await check("bench with its card and a line of the key open");
-      await page.goto("/lessons/charm-row");
-      await expect(page.getByRole("region", { name: "Lesson" })).toBeVisible();
-      await check("lesson");
-      await page.goto("/help");
-      await expect(page.getByTestId("construct-repeat")).toBeVisible();
-      await check("help");
-      await page.goto("/jars");
-      await page.getByRole("link", { name: "11/0 seed, honey" }).click();
-      await expect(page.getByTestId("on-hand")).toBeVisible();
-      await check("jar");
-      await page.goto("/jars");
-      await expect(page.getByRole("table", { name: "Components" })).toBeVisible();
-      await check("jars");
-      await page.goto("/j/R08-HONE");
-      await expect(page.getByRole("heading", { name: "Count this jar" })).toBeVisible();
-      await page.getByRole("button", { name: "Use the simulated scale" }).click();
-      await check("count");
-      await page.goto("/orders");
-      await page.getByRole("link", { name: "LG-0412" }).click();
-      await expect(page.getByRole("heading", { name: "Order LG-0412" })).toBeVisible();
-      await check("order");
-      await page.goto("/buy");
-      await page.getByTestId("buy-R06-INK").getByRole("button", { name: "other offers" }).click();
-      await check("buy");
-      await page.getByRole("button", { name: "Write the orders" }).click();
-      await expect(page.getByRole("dialog")).toBeVisible();
-      await check("writing orders");
-      for (const theme of ["Apiary", "Glaze Shelf"]) {
-        await openMonth(page, theme);
-        await stage(page, "Pack");
-        await expect(page.getByTestId("packed-boxes")).toBeVisible();
-        await check(`pack, ${theme}`);
-      }
-      await page.goto("/stocktakes");
-      await page.getByRole("button", { name: "Begin a walk" }).click();
-      await expect(page.getByTestId("walk-jar")).toBeVisible();
-      await check("walk");
-      await page.goto("/tables/counts");
-      await expect(page.getByRole("heading", { name: "Tables in and out" })).toBeVisible();
-      await check("tables");
-      await page.goto("/workshop");
-      await expect(page.getByRole("heading", { name: "Workshop" })).toBeVisible();
-      await check("workshop");
+      await visit(page, async (what) => expect(await faults(page), what).toEqual([]));
     });
   }
-});
+}
 
 test("a number opens to the places that make it, and a place leads to its row, lit", async ({ page }) => {
   await openMonth(page, "Glaze Shelf");

@@ -106,11 +106,8 @@ function BoxOf({ found, library, components }: Found) {
 function useTerms(): Terms | null {
   const currency = useQuery(workshopQuery).data?.currency;
   const money = useQuery(moneyQuery).data;
-  const { data: postage, isPending } = useQuery(postageQuery);
-  return useMemo(
-    () => (currency && money && !isPending ? { currency, money, bands: postage?.bands ?? [] } : null),
-    [currency, money, postage?.bands, isPending],
-  );
+  const bands = useQuery(postageQuery).data?.bands;
+  return useMemo(() => (currency && money && bands ? { currency, money, bands } : null), [currency, money, bands]);
 }
 
 /** What every stage stands in: title, path of the stages, tally. */
@@ -249,7 +246,8 @@ function BoxTally() {
   const { now, byDay } = useMakeable();
   const run = useRun();
   const gaps = gapsOf(bill);
-  const underway = run?.state === "sent" || run?.state === "packing";
+  // Nor is it told what can be made before it is known whether it is made already.
+  const underway = run === undefined || run.state === "sent" || run.state === "packing";
   const short = bill.totals.filter((t) => t.short > 0);
   const lowAndHigh = (amounts: readonly (string | null | undefined)[]) => {
     const sorted = amounts.flatMap((a) => (a == null ? [] : [a])).sort((a, b) => Number(a) - Number(b));
@@ -264,9 +262,11 @@ function BoxTally() {
       <TallyHead what={`${box.theme.slice(0, 60)}, ${many(boxes, "box", "boxes")}`} />
       {boxes > 0 && holdsSomething(box) ? (
         <>
-          {run?.state === "sent" ? (
+          {run === undefined ? (
+            <Leading n="…">of {sayNumber(boxes)}</Leading>
+          ) : run.state === "sent" ? (
             <Leading n={sayNumber(run.packed || boxes)}>boxes, sent</Leading>
-          ) : run?.state === "packing" ? (
+          ) : run.state === "packing" ? (
             <Leading n={sayNumber(run.packed)}>of {sayNumber(run.boxes)} packed</Leading>
           ) : (
             <Leading n={sayNumber(now.boxes)}>of {sayNumber(boxes)} can be made now</Leading>

@@ -23,6 +23,7 @@ import { ButtonLink } from "../../ui/ButtonLink.tsx";
 import { Button, Empty, Segmented } from "../../ui/controls.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 import { Diamond, sayNumber, Triangle } from "../../ui/marks.tsx";
+import { Waiting } from "../../ui/Waiting.tsx";
 import { useLeft } from "../../ui/kept.ts";
 import { useBox } from "./boxStore.ts";
 import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
@@ -32,11 +33,12 @@ import { useColourway } from "./useColourway.ts";
 /** What goes out with the box, in words: from its bill, so that no list says anything else than what is in the bag. */
 export function ListsStage() {
   const { id, detail, bill } = useBox(useShallow((w) => ({ id: w.box.id, detail: w.detail, bill: w.bill })));
-  const { data: run, isPending } = useQuery(runQuery(id));
-  const frozen = useQuery({ ...frozenQuery(id), enabled: run?.bill != null }).data;
+  const running = useQuery(runQuery(id));
+  const run = running.data;
+  const freezing = useQuery({ ...frozenQuery(id), enabled: run?.bill != null });
   const current = useMemo(() => boxBill(detail, bill), [detail, bill]);
   // Until it is known whether the box is committed nothing is shown: its plan may be another than its frozen bill.
-  const shown = isPending ? undefined : run?.bill ? frozen : current;
+  const shown = run && (run.bill ? freezing.data : current);
   const [colourway, setColourway] = useColourway();
   const [spares, setSpares] = useLeft<"told" | "untold">("lists/spares", "told");
   const [params, setParams] = useSearchParams();
@@ -64,7 +66,10 @@ export function ListsStage() {
       </Empty>
     );
   }
-  if (!shown || !variant) return null;
+  if (!shown || !variant) {
+    const retry = () => void Promise.all([running.refetch(), run?.bill && freezing.refetch()]);
+    return <Waiting error={running.error ?? freezing.error} what="the list" retry={retry} />;
+  }
   const contents = contentsOf(shown, variant);
   const copy = async () => {
     await navigator.clipboard.writeText(contentsText(contents, { unit, spares: spares === "told" }));
