@@ -53,6 +53,24 @@ describe("lengths as people write them", () => {
   });
 });
 
+describe("lengths in a field", () => {
+  test.each([
+    // Bought by the metre and by the foot: as it was typed, whichever unit one likes.
+    [10_000, "in", "10 m"],
+    [10_000, "mm", "10 m"],
+    [1_500, "mm", "1.5 m"],
+    [9_144, "in", "30 ft"],
+    [9_144, "mm", "9144"],
+    [914.4, "in", "36"],
+    [190.5, "in", "7 1/2"],
+    [1_234.5, "in", "~48 5/8"],
+  ] as const)("%d mm in %s is %s", (mm, unit, text) => {
+    expect(sayTyped(mm, unit)).toBe(text);
+    const read = readLength(text.replace("~", ""), unit)!;
+    if (!text.startsWith("~")) expect(read).toBeCloseTo(mm, 6);
+  });
+});
+
 describe("lengths as they are said", () => {
   test.each([
     [25.4, "1"],

@@ -341,8 +341,15 @@ export function countedWays(
     return [{ way: { ...way, mm: strandMm }, adds: difference(counting.answer.counts, now.answer.counts) }];
   });
   const order = byCloseness(asked.targetMm);
+  // What takes the same and comes out as long is one way to a maker, wherever in the row it is written.
+  const offered = new Set<string>();
+  const isNew = ({ way, adds }: (typeof counted)[number]) => {
+    const same = `${way.mm.toFixed(3)} ${JSON.stringify(Object.entries(adds).sort())}`;
+    return !offered.has(same) && offered.add(same);
+  };
   return counted
     .sort((a, b) => order(a.way, b.way))
+    .filter(isNew)
     .map(({ way, adds }) => ({
       say: way.say.slice(0, 1).toUpperCase() + way.say.slice(1),
       steps: way.text,

@@ -8,6 +8,7 @@ export {
   sayCut,
   sayLength,
   sayRun,
+  sayNear,
   sayTyped,
   type LengthUnit,
 } from "./length.ts";

@@ -71,10 +71,10 @@ export function sayLength(mm: number, unit: LengthUnit, places = 1): string {
 }
 
 /**
- * A length for a field that is typed in: as {@link sayLength} where that says it exactly; else in the same unit, to
- * the nearest 64th under an inch and the nearest sixteenth above, with a ~ before it that says that it is rounded.
+ * A length in one unit, without its name: as {@link sayLength} where that says it exactly; else to the nearest 64th
+ * under an inch and the nearest sixteenth above, with a ~ before it that says that it is rounded.
  */
-export function sayTyped(mm: number, unit: LengthUnit): string {
+export function sayNear(mm: number, unit: LengthUnit): string {
   if (unit === "mm") return sayLength(mm, "mm", 3);
   const exact = sayLength(mm, "in");
   if (Math.abs(readLength(exact, "in")! - mm) < 0.001) return exact;
@@ -87,13 +87,27 @@ export function sayTyped(mm: number, unit: LengthUnit): string {
   return Math.abs(readLength(said, "in")! - mm) < 0.001 ? said : `~${said}`;
 }
 
+/** From so much on, whole centimetres are said in metres and whole feet in feet: as stringing is bought. */
+const LONG_MM = 1000;
+const LONG_FEET = 10;
+
+/** A length for a field that is typed in: as {@link sayNear}; long ones as `10 m` or `30 ft`, with their unit. */
+export function sayTyped(mm: number, unit: LengthUnit): string {
+  const feet = mm / (12 * MM_PER_INCH);
+  const isFeet = feet >= LONG_FEET && Math.abs(feet - Math.round(feet)) < 1e-6;
+  if (unit === "in" && isFeet) return `${Math.round(feet)} ft`;
+  const near = sayNear(mm, unit);
+  const isMetres = mm >= LONG_MM && mm % 10 === 0;
+  return isMetres && (unit === "mm" || near.startsWith("~")) ? `${plainNumber(mm / 1000, 2)} m` : near;
+}
+
 /** Says lengths that stand in a sentence (`101.6 mm`, with a no-break space) in the person's unit. */
 export const inUnit = (sentence: string, unit: LengthUnit): string =>
   unit === "mm"
     ? sentence
     : sentence.replace(
         /([\d,]+(?:\.\d+)?)\u00a0mm/g,
-        (_, n: string) => `${sayTyped(Number(n.replaceAll(",", "")), "in")} in`,
+        (_, n: string) => `${sayNear(Number(n.replaceAll(",", "")), "in")} in`,
       );
 
 /**
@@ -118,7 +132,7 @@ export function sayRun(mm: number, unit: LengthUnit): string {
 export function sayCut(mm: number, unit: LengthUnit, linkMm?: number | null): string {
   if (linkMm) {
     const links = Math.ceil(mm / linkMm - 1e-3);
-    return `${links} ${links === 1 ? "link" : "links"} (${sayTyped(links * linkMm, unit)} ${unit})`;
+    return `${links} ${links === 1 ? "link" : "links"} (${sayNear(links * linkMm, unit)} ${unit})`;
   }
   if (unit === "mm") return `${plainNumber(Math.ceil((mm - 0.001) * 10) / 10, 1)} mm`;
   return `${sayLength((Math.ceil(((mm - 0.001) / MM_PER_INCH) * 16) / 16) * MM_PER_INCH, "in")} in`;
