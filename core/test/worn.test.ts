@@ -372,3 +372,156 @@ test("five bare strands are five lines, each apart from the next by more than it
     }
   }
 });
+
+describe("on the piece, and not beside it", () => {
+  const key = (more: object[]) => [
+    { key: "A", name: "a", kind: "bead", alongMm: 6 },
+    { key: "B", name: "b", kind: "bead", alongMm: 3 },
+    ...more,
+  ];
+
+  test("what hangs from a ring of beads is drawn, below where it hangs from", () => {
+    const d = design({
+      key: key([{ key: "D", name: "dagger", kind: "bead", shape: "dagger", alongMm: 3, acrossMm: 10 }]),
+      parts: [{ id: "p", name: "Ring", laid: "ring", steps: "round: (2A hang D) x4\nclose: >A" }],
+    });
+    const { picture } = worn(d);
+    expect(tallied(picture)).toEqual({ A: 8, D: 4 });
+    const beads = picture.marks.filter((m) => m.key === "A");
+    const radius = Math.max(...beads.map((m) => Math.hypot(m.x, m.y)));
+    // Each hangs plumb, its hole on the ring: half its length above its middle.
+    for (const hung of picture.marks.filter((m) => m.key === "D"))
+      expect(Math.abs(Math.hypot(hung.x, hung.y - 5) - radius)).toBeLessThan(2);
+  });
+
+  test("the first bead on a head pin lies lowest, under an ear wire of its own as well as hung", () => {
+    const d = design({
+      key: key([
+        { key: "HP", name: "head pin", kind: "finding" },
+        { key: "EW", name: "ear wire", kind: "finding" },
+      ]),
+      parts: [
+        {
+          id: "e",
+          name: "Earring",
+          makes: 2,
+          steps: "A B",
+          uses: [
+            { key: "HP", count: 1 },
+            { key: "EW", count: 1 },
+          ],
+        },
+      ],
+    });
+    const counting = countWhole(d);
+    expect(laidOf(counting, counting.parts[0]!).laid).toBe("rising");
+    const { picture } = worn(d);
+    const [a, b] = ["A", "B"].map((k) => picture.marks.find((m) => m.key === k)!);
+    expect(a!.y).toBeGreaterThan(b!.y);
+    expect(picture.fittings.find((f) => f.shape === "ear wire")!.y).toBeLessThan(b!.y);
+  });
+
+  test("a drop that is drilled lengthwise hangs lengthwise, one drilled through its top by its length", () => {
+    const hung = (alongMm: number, acrossMm: number) => {
+      const d = design({
+        key: key([{ key: "D", name: "drop", kind: "bead", shape: "drop", alongMm, acrossMm }]),
+        parts: [{ id: "p", name: "P", steps: "3A hang D 3A" }],
+      });
+      const look = appearancesOf(d.key).get("D")!;
+      const { turn } = layOut(countWhole(d), countWhole(d).parts[0]!, appearancesOf(d.key)).marks.find(
+        (m) => m.key === "D",
+      )!;
+      // How tall it stands in the picture.
+      return turn === 90 ? look.alongMm : look.acrossMm;
+    };
+    expect(hung(16, 8)).toBe(16);
+    expect(hung(4, 12)).toBe(12);
+  });
+
+  test("a pendant of one size measures that at its longest", () => {
+    const look = appearancesOf(
+      design({ key: key([{ key: "P", name: "pendant", kind: "focal", alongMm: 40 }]) }).key,
+    ).get("P")!;
+    expect(Math.max(look.alongMm, look.acrossMm)).toBe(40);
+  });
+
+  test("dangles hang before a bar that hangs from the same place, not beside it", () => {
+    const d = design({
+      key: key([{ key: "EW", name: "ear wire", kind: "finding" }]),
+      parts: [
+        { id: "b", name: "Bar", as: "BAR", laid: "strand", steps: "7A" },
+        { id: "d", name: "Dangle", as: "DG", laid: "hanging", steps: "2B" },
+        { id: "e", name: "Earring", makes: 2, steps: "hang BAR, hang DG x3", uses: [{ key: "EW", count: 1 }] },
+      ],
+    });
+    const { picture } = worn(d);
+    const one = picture.marks.slice(0, picture.marks.length / 2);
+    const xs = (k: string) => one.filter((m) => m.key === k).map((m) => m.x);
+    expect(Math.min(...xs("B"))).toBeGreaterThan(Math.min(...xs("A")));
+    expect(Math.max(...xs("B"))).toBeLessThan(Math.max(...xs("A")));
+  });
+
+  test("layered chains lie each in its own curve, the longest lowest", () => {
+    const d = design({
+      about: { kind: "necklace" },
+      key: key([{ key: "C", name: "chain, brass", kind: "stringing", linkMm: 4 }]),
+      parts: [
+        { id: "l", name: "Long", stringing: "C", steps: "skip 60 hang A skip 60" },
+        { id: "s", name: "Short", stringing: "C", steps: "skip 50 hang B skip 50" },
+      ],
+    });
+    const { picture } = worn(d);
+    const [long, short] = ["A", "B"].map((k) => picture.marks.find((m) => m.key === k)!);
+    expect(long!.y).toBeGreaterThan(short!.y + 10);
+    expect(long!.x).toBeCloseTo(short!.x, 0);
+    // A bead hangs from a link of its own.
+    expect(picture.links).toHaveLength(222);
+    // Brass has its colour.
+    expect(appearancesOf(d.key).get("C")).toMatchObject({ colour: "#b9954e", finish: "metal" });
+  });
+
+  test("crimps stand where the wire ends, their covers over them", () => {
+    const d = design({
+      key: key([
+        { key: "W", name: "beading wire", kind: "stringing" },
+        { key: "CL", name: "clasp", kind: "finding", alongMm: 10 },
+        { key: "CR", name: "crimp bead", kind: "finding", alongMm: 2 },
+        { key: "CV", name: "crimp cover", kind: "finding", alongMm: 3 },
+      ]),
+      parts: [
+        {
+          id: "p",
+          name: "P",
+          stringing: "W",
+          steps: "join CL 5A",
+          uses: [
+            { key: "CR", count: 2 },
+            { key: "CV", count: 2 },
+          ],
+        },
+      ],
+    });
+    const { marks, fittings } = layOut(countWhole(d), countWhole(d).parts[0]!, appearancesOf(d.key));
+    const at = (shape: string) => fittings.filter((f) => f.shape === shape).map((f) => f.x);
+    const beads = marks.filter((m) => m.key === "A").map((m) => m.x);
+    // The clasp is 10 mm long; the wire begins behind it, and ends behind the last bead.
+    expect(at("crimp").sort((a, b) => a - b)).toEqual([10, 40]);
+    expect(at("crimp cover")).toEqual(at("crimp"));
+    expect(Math.min(...beads)).toBe(13);
+  });
+
+  test("an ear post is no hook, and its nut stands behind the ear", () => {
+    const of = (name: string, form: string | null) => {
+      const d = design({
+        key: key([{ key: "F", name, kind: "finding", form }]),
+        parts: [{ id: "p", name: "P", steps: "A", uses: [{ key: "F", count: 1 }] }],
+      });
+      return worn(d).picture.fittings.map((f) => f.shape);
+    };
+    expect(of("flat ear post", "ear wire")).toEqual(["post"]);
+    expect(of("ball post", "ear post")).toEqual(["post"]);
+    expect(of("rubber stop", "ear nut")).toEqual([]);
+    expect(of("steel hook", "ear wire")).toEqual(["hook"]);
+    expect(of("ear wire, steel", "ear wire")).toEqual(["ear wire", "ear wire"]);
+  });
+});

@@ -44,7 +44,15 @@ const ACROSS: Record<Shape, number> = {
   heart: 1,
   bird: 1.2,
   cabochon: 1,
+  rectangle: 0.5,
+  diamond: 0.65,
+  cross: 0.7,
+  medal: 1,
+  gear: 1,
+  animal: 0.8,
 };
+/** A pendant of no shape that anybody named is a drop, drilled lengthwise: its one size is its longest. */
+const PENDANT_ACROSS = 0.55;
 /** A drop or dagger is drilled through its top: it lies with its thickness along the thread and hangs by its length. */
 export const isTopDrilled = ({ shape, alongMm, acrossMm }: Appearance) =>
   (shape === "drop" || shape === "dagger") && acrossMm > alongMm;
@@ -66,22 +74,22 @@ export function appearanceOf(of: Looks): Appearance {
     finish: (of.finish as Finish | null | undefined) ?? ("metal" as const),
   };
   if (fitting) return { shape: fitting, ...metal, ...fittingSize(fitting, of as unknown as KeyEntry) };
-  const named = shapeSaid(of.name, of.kind);
-  const guess: Shape = named ?? (of.kind === "focal" ? "drop" : "round");
+  const guess: Shape = shapeSaid(of.name, of.kind) ?? (of.kind === "focal" ? "drop" : "round");
   // A component's form is a shape where it is a bead.
-  const shape =
-    ((of.shape ?? (SHAPES as readonly unknown[]).find((s) => s === of.form)) as Shape | null | undefined) ?? guess;
+  const given = (of.shape ?? (SHAPES as readonly unknown[]).find((s) => s === of.form)) as Shape | null | undefined;
+  const shape = given ?? guess;
+  const isPendant = of.kind === "focal" && shape === "drop" && given == null && !/drop|briolette/i.test(of.name);
   const alongMm = positive(of.alongMm) ?? (of.kind === "finding" ? 2 : 4);
   return {
     shape,
-    ...(of.kind === "finding"
+    ...(of.kind === "finding" || (of.kind === "stringing" && /\bchain\b/i.test(`${String(of.form ?? "")} ${of.name}`))
       ? metal
       : {
           colour: (of.colour as string | null | undefined) ?? colourSaid(of.name) ?? UNDYED,
           finish: (of.finish as Finish | null | undefined) ?? "opaque",
         }),
     alongMm,
-    acrossMm: positive(of.heightMm) ?? positive(of.acrossMm) ?? alongMm * ACROSS[shape],
+    acrossMm: positive(of.heightMm) ?? positive(of.acrossMm) ?? alongMm * (isPendant ? PENDANT_ACROSS : ACROSS[shape]),
   };
 }
 

@@ -68,7 +68,15 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
       return [body(box(a, b, x * 0.9))];
     case "disc":
       return [body(box(a, b, x * 0.5))];
-    case "drop": // hangs by its top: across is its length, along its thickness
+    case "drop": // hangs by its top: across is its length, along its thickness; else it lies along the thread
+      if (a > b)
+        return [
+          body(
+            path`M${-x} 0C${-x * 0.4} ${-y * 0.5} 0 ${-y} ${x * 0.4} ${-y}` +
+              path`A${x * 0.6} ${y} 0 0 1 ${x * 0.4} ${y}C0 ${y} ${-x * 0.4} ${y * 0.5} ${-x} 0Z`,
+          ),
+          hole(-x * 0.82, 0, Math.min(0.4, y * 0.12)),
+        ];
       return [
         body(
           path`M0 ${-y}C${x * 0.5} ${-y * 0.4} ${b * 0.32} 0 ${b * 0.32} ` +
@@ -156,6 +164,53 @@ export function areasOf({ shape, alongMm: a, acrossMm: b }: Appearance): Area[] 
           0.18,
         ),
         { d: round(-x * 0.62, y * 0.78, Math.min(0.35, y * 0.12)), fill: "#000", opacity: 0.75 },
+      ];
+    case "rectangle":
+      return [
+        body(box(a, b, Math.min(a, b) * 0.12)),
+        { d: box(a * 0.8, b * 0.72, Math.min(a, b) * 0.08), fill: "none", wire: 0.18 },
+        hole(-x * 0.86, 0, 0.4),
+      ];
+    case "diamond":
+      return [
+        body(path`M${-x} 0L0 ${-y}L${x} 0L0 ${y}Z`),
+        shine(path`M${-x * 0.6} 0L0 ${-y * 0.6}L${x * 0.6} 0L0 ${y * 0.6}Z`, 0.16),
+        hole(-x * 0.78, 0, 0.35),
+      ];
+    case "cross": {
+      // Its foot is outward, its arms nearer to where it hangs.
+      const arm = Math.min(a, b) * 0.26;
+      return [body(box(a, arm, arm * 0.3)), body(box(arm, b, arm * 0.3, -x * 0.3, 0)), hole(-x * 0.86, 0, 0.35)];
+    }
+    case "medal":
+      return [
+        body(oval(x * 0.88, y * 0.88, x * 0.12, 0)),
+        { d: oval(x * 0.74, y * 0.74, x * 0.12, 0), fill: "none", wire: 0.22 },
+        shine(oval(x * 0.4, y * 0.4, x * 0.12, 0), 0.2),
+        wire(round(-x * 0.84, 0, Math.max(0.8, x * 0.16)), 0.5),
+      ];
+    case "gear": {
+      const teeth = 10;
+      const points = Array.from({ length: teeth * 4 }, (_, i) => {
+        const angle = Math.PI + ((i + 0.5) * Math.PI) / (teeth * 2);
+        const r = i % 4 < 2 ? 1 : 0.78;
+        return path`${x * r * Math.cos(angle)} ${y * r * Math.sin(angle)}`;
+      });
+      return [body(`M${points.join("L")}Z`), hole(0, 0, Math.min(x, y) * 0.32)];
+    }
+    case "animal":
+      // A sitting one from the side, hung by its back: left is up, its head to one side.
+      return [
+        body(
+          path`M${-x} ${y * 0.55}L${-x * 0.8} ${y * 0.85}C${-x * 0.6} ${y} ${-x * 0.35} ${y * 0.95} ` +
+            path`${-x * 0.25} ${y * 0.6}C${x * 0.1} ${y * 0.55} ${x * 0.6} ${y * 0.6} ${x} ${y * 0.5}` +
+            path`V${y * 0.2}C${x * 0.75} ${y * 0.2} ${x * 0.7} ${y * 0.1} ${x * 0.7} 0H${x}V${-y * 0.55}` +
+            path`C${x * 0.9} ${-y} ${x * 0.2} ${-y} ${x * 0.1} ${-y * 0.85}C${x * 0.3} ${-y * 0.8} ${x * 0.4} ` +
+            path`${-y * 0.7} ${x * 0.4} ${-y * 0.55}C${-x * 0.1} ${-y * 0.75} ${-x * 0.5} ${-y * 0.2} ` +
+            path`${-x * 0.55} ${y * 0.2}L${-x * 0.75} ${y * 0.3}Z`,
+        ),
+        { d: round(-x * 0.55, y * 0.6, Math.min(0.35, y * 0.09)), fill: "#000", opacity: 0.7 },
+        hole(-x * 0.28, 0, 0.35),
       ];
     case "cabochon":
       return [

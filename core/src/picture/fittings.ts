@@ -26,9 +26,12 @@ const WORDS: [RegExp, FittingShape][] = [
 
 /** What a finding looks like: by its form, else by its name; null for what has no place in a picture. */
 export function fittingOf(entry: KeyEntry): FittingShape | null {
-  if (entry.kind !== "finding") return null;
-  const said = `${entry.form ?? ""} ${entry.name}`;
-  return WORDS.find(([word]) => word.test(said))?.[1] ?? null;
+  // A nut stands behind the ear.
+  if (entry.kind !== "finding" || entry.form === "ear nut") return null;
+  // What it is called is closer than its form: an ear post among the ear wires is no hook.
+  const [called, said] = [entry.name, `${entry.form ?? ""} ${entry.name}`];
+  const shapeIn = (text: string) => WORDS.find(([word]) => word.test(text))?.[1] ?? null;
+  return shapeIn(called) ?? shapeIn(said);
 }
 
 /** About how large a finding is where nobody measured it, mm along and across: common practice, from memory. */

@@ -18,14 +18,15 @@ export function laidOf(counting: Counting, strung: StrungPartOf): Proposal {
   if (part.laid != null) return { laid: part.laid, reason: null };
   if (closesToRing(strung)) return { laid: "ring", reason: "a later row passes through the beads of the first" };
   const taken = takenBy(part, counting);
+  // Of what is strung on a head pin the first bead sits at its head, wherever it hangs from.
+  const onPin = (part.uses ?? []).some((u) => isHeadPin(design.key.find((e) => e.key === u.key)));
+  const rising: Proposal = { laid: "rising", reason: "it hangs, and is strung from a pin's head upwards" };
   if (taken.some((t) => t.shape === "ear wire" || t.shape === "post"))
-    return { laid: "hanging", reason: "it takes an ear wire" };
+    return onPin && strung.whole.strandMm > 0 ? rising : { laid: "hanging", reason: "it takes an ear wire" };
   if (part.as != null) {
     const role = counting.roles.get(part.as);
     const hangs = counting.parts.some((p) => p.placings.some((x) => x.key === part.as && x.how === "hung"));
-    if (hangs && (part.uses ?? []).some((u) => isHeadPin(design.key.find((e) => e.key === u.key))))
-      return { laid: "rising", reason: "it hangs, and is strung from a pin's head upwards" };
-    if (hangs || (role?.hangsBy.length ?? 0) > 0) return { laid: "hanging", reason: "it hangs" };
+    if (hangs || (role?.hangsBy.length ?? 0) > 0) return onPin ? rising : { laid: "hanging", reason: "it hangs" };
     return { laid: "strand", reason: "it stands on a strand" };
   }
   if (part.makes === 2 && design.about?.kind === "earrings") return { laid: "hanging", reason: "it is an earring" };

@@ -56,7 +56,8 @@ interface Since {
 interface Cluster {
   x: number;
   y: number;
-  members: { from: Since; to: Since; left: number; right: number; dx: number }[];
+  /** One that hangs crosswise stays under the middle: what hangs beside it hangs before it. */
+  members: { from: Since; to: Since; left: number; right: number; dx: number; crosswise: boolean }[];
 }
 
 /** How the strands of the part at hand lie. */
@@ -334,7 +335,9 @@ export class Layout {
     const role = this.counting.roles.get(key);
     const drawn = this.drawn(key, role);
     const shown = drawn === key ? role : this.counting.roles.get(drawn);
-    this.member(spot, (from) => {
+    const part = shown?.type === "sub" ? this.counting.parts.find((p) => p.part === shown.part) : undefined;
+    const crosswise = part !== undefined && laidOf(this.counting, part).laid === "strand";
+    const put = (from: Spot) => {
       const below = { ...from, y: from.y + this.hangers(role, from) };
       if (shown?.type === "sub") {
         const { part } = shown;
@@ -357,7 +360,8 @@ export class Layout {
       const middle = { ...below, y: below.y + tall / 2 };
       const mark = markAt(key, name, middle, upright ? 0 : 90, spot.part, at, nth, null);
       this.picture.marks.push(mark);
-    });
+    };
+    this.member(spot, put, crosswise);
   }
 
   /** A strand that hangs crosswise: from two lengths of chain, where it takes two, else by its middle. */
@@ -399,7 +403,7 @@ export class Layout {
   }
 
   /** Puts something that hangs from a place: beside what hangs there already. */
-  private member(spot: Spot, put: (from: Spot) => void) {
+  private member(spot: Spot, put: (from: Spot) => void, crosswise = false) {
     const known = this.cluster;
     const same = known !== null && Math.abs(known.x - spot.x) < 0.01 && Math.abs(known.y - spot.y) < 0.01;
     const cluster: Cluster = same ? known : { x: spot.x, y: spot.y, members: [] };
@@ -419,11 +423,12 @@ export class Layout {
     for (const f of this.picture.fittings.slice(from.fittings)) widen(f.x, f.acrossMm / 2);
     for (const l of this.picture.links.slice(from.links)) widen(l.x, l.lengthMm * 0.35);
     if (left > right) [left, right] = [-1, 1];
-    cluster.members.push({ from, to, left, right, dx: 0 });
-    if (cluster.members.length > 1) {
-      const wide = cluster.members.reduce((sum, m) => sum + m.right - m.left + ASIDE_MM, -ASIDE_MM);
+    cluster.members.push({ from, to, left, right, dx: 0, crosswise });
+    const beside = cluster.members.filter((m) => !m.crosswise);
+    if (beside.length > 1) {
+      const wide = beside.reduce((sum, m) => sum + m.right - m.left + ASIDE_MM, -ASIDE_MM);
       let x = -wide / 2;
-      for (const m of cluster.members) {
+      for (const m of beside) {
         this.shift(m.from, m.to, x - m.left - m.dx);
         m.dx = x - m.left;
         x += m.right - m.left + ASIDE_MM;
@@ -614,14 +619,27 @@ export class Layout {
     const rank = ({ shape }: Taken) => (/cone|cap|cord end|ribbon|guard|crimp/.test(shape) ? 0 : 1);
     const out = { start: 0, end: 0 };
     const vertical = spot.turn === 90;
+    const wireEnds = this.wireEnds(spot, mm);
+    /** Where crimps stand: their covers are closed over them. */
+    const crimps: { along: number; turn: number }[] = [];
     for (const { entry, shape, count } of [...taken].sort((a, b) => rank(a) - rank(b))) {
       const { alongMm, acrossMm } = fittingSize(shape, entry);
       const beside = (end: "start" | "end", size = acrossMm) => {
         const along = end === "start" ? -out.start - alongMm / 2 : mm + out.end + alongMm / 2;
+        if (shape === "crimp") crimps.push({ along, turn: spot.turn + (end === "start" ? 180 : 0) });
         out[end] += alongMm;
         this.fit(shape, entry.key, forward(spot, along), alongMm, size, spot.turn + (end === "start" ? 180 : 0));
       };
-      if (shape === "pin head") {
+      if (shape === "crimp" && wireEnds.isLinked) {
+        // What is linked in ends the wire: each end of a length of it is crimped.
+        for (const along of wireEnds.list.slice(0, count)) {
+          crimps.push({ along, turn: spot.turn });
+          this.fit(shape, entry.key, forward(spot, along), alongMm, acrossMm);
+        }
+      } else if (shape === "crimp cover" && crimps.length > 0) {
+        for (const { along, turn } of crimps.slice(0, count))
+          this.fit(shape, entry.key, forward(spot, along), alongMm, acrossMm, turn);
+      } else if (shape === "pin head") {
         const eye = /eye/i.test(`${entry.form ?? ""} ${entry.name}`);
         this.picture.lines.push({
           key: null,
@@ -646,6 +664,19 @@ export class Layout {
       }
     }
     return out;
+  }
+
+  /** Where along a strand its wire begins and ends: at its ends, and at whatever is linked in. The outermost first. */
+  private wireEnds(spot: Spot, mm: number): { list: number[]; isLinked: boolean } {
+    const start = spot.turn === 90 ? spot.y : spot.x;
+    const joined = this.frame.traces.filter((t) => t.how === "joined").sort((a, b) => a.from - b.from);
+    let from = 0;
+    const ends: number[] = [];
+    for (const t of [...joined, { from: start + mm, to: start + mm }]) {
+      if (t.from - start > from + 0.01) ends.push(from, t.from - start);
+      from = t.to - start;
+    }
+    return { list: [...ends.slice(0, 1), ...ends.slice(-1), ...ends.slice(1, -1)], isLinked: joined.length > 0 };
   }
 
   /** Whether nothing more can be drawn: too many marks, or too long a way to find few (repeats of links, say). */

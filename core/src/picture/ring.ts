@@ -225,7 +225,14 @@ export function layRing(
     rail.add(key, { angle, radius: r });
   };
   let angle = 0;
-  for (const bead of beads) {
+  for (const bead of base) {
+    if (bead.type === "off") {
+      // It hangs from between two beads of the ring.
+      const spot = at(angle, radius);
+      layout.place(bead.node, { ...startOf(part.part.id, 0), ...spot });
+      continue;
+    }
+    if (bead.type === "pass") continue;
     const wide = 2 * Math.asin(Math.min(1, (bead.alongMm || 0.1) / (2 * radius)));
     // The bead's middle lies on its chord, a little inside the circle of the holes.
     put(bead, angle + wide / 2, radius * Math.cos(wide / 2));

@@ -42,6 +42,11 @@ const finishedOf = ({ part, whole }: StrungPartOf) => whole.strandMm * (part.fin
 const drawable = ({ part, placings, whole }: StrungPartOf) =>
   whole.strandMm > 0 || placings.some((p) => p.picked > 0) || (part.cuts?.length ?? 0) > 0;
 
+/** A part that goes round the neck by itself, beside the longest one. */
+const LAYER_MM = 300;
+const isLayer = (counting: Counting, strung: StrungPartOf) =>
+  (strung.part.makes ?? 1) === 1 && finishedOf(strung) >= LAYER_MM && laidOf(counting, strung).laid === "strand";
+
 const GAP_MM = 8;
 
 /**
@@ -66,7 +71,14 @@ export function layWorn(counting: Counting, looks: ReadonlyMap<string, Appearanc
     const bent = bendMain(counting, main!, looks, most, worn);
     addPicture(whole, bent, 0, 0);
     whole.strandMm = bent.strandMm;
-    const all = tops.filter((p) => p !== main).flatMap((p) => copies(p, element(p)));
+    // Layered strands and chains lie each in a curve of its own, one below the other.
+    const layers = worn === "necklace" ? tops.filter((p) => p !== main && isLayer(counting, p)) : [];
+    for (const layer of layers) {
+      const own = bendMain(counting, layer, looks, most - whole.marks.length, worn);
+      addPicture(whole, own, (bent.left + bent.right - own.left - own.right) / 2, bent.top - own.top);
+    }
+    const rest = tops.filter((p) => p !== main && !layers.includes(p));
+    const all = rest.flatMap((p) => copies(p, element(p)));
     // A coil of memory wire goes round with the piece, behind it; anything else stands below its front.
     const isCoil = (p: Picture) => p.coils.length > 0 && p.marks.length === 0;
     for (const coil of all.filter(isCoil)) {

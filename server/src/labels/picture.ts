@@ -41,7 +41,11 @@ export function drawPicture(
     if (!inside(link)) continue;
     doc.save().translate(link.x, link.y).rotate(link.turn);
     doc.ellipse(0, 0, link.lengthMm * (link.stone ? 0.46 : 0.6), link.lengthMm * (link.stone ? 0.46 : 0.3));
-    doc.lineWidth(0.4).stroke("#8a8782").restore();
+    const colour = (link.key === null ? undefined : looks.get(link.key)?.colour) ?? METAL;
+    doc
+      .lineWidth(Math.min(1, Math.max(0.4, link.lengthMm * 0.15)))
+      .stroke(colour)
+      .restore();
   }
   for (const { x, y, rx, ry } of picture.coils) doc.ellipse(x, y, rx, ry).lineWidth(0.6).stroke("#8a8782");
   const order = picture.marks.map((mark, i) => ({ mark, i }));

@@ -182,20 +182,29 @@ function* draw(canvas: HTMLCanvasElement, drawing: Drawing, aSlice: number): Gen
       ctx.stroke(way);
     } else strokeWire(ctx, way, wideMm, colour, contour, k);
   }
-  ctx.strokeStyle = ink;
-  ctx.globalAlpha = 0.65;
-  ctx.lineWidth = 0.35;
   const bottom = top + height / scale;
   for (const { x, y, lengthMm, turn, key, stone } of picture.links) {
     if (x + lengthMm < left || x - lengthMm > right || y + lengthMm < top || y - lengthMm > bottom) continue;
     ctx.beginPath();
     ctx.ellipse(x, y, lengthMm * (stone ? 0.46 : 0.6), lengthMm * (stone ? 0.46 : 0.3), (turn * Math.PI) / 180, 0, 7);
-    if (stone) {
-      ctx.fillStyle = (key !== null && looks.get(key)?.colour) || METAL.colour;
-      ctx.fill();
-    }
+    const colour = (key !== null && looks.get(key)?.colour) || METAL.colour;
+    const thick = Math.min(1, Math.max(0.35, lengthMm * 0.15));
+    ctx.strokeStyle = contour;
+    ctx.lineWidth = thick + 0.24;
     ctx.stroke();
+    // A stone in its cup; else a link of the chain's own metal or enamel.
+    if (stone) {
+      ctx.fillStyle = colour;
+      ctx.fill();
+    } else {
+      ctx.strokeStyle = colour;
+      ctx.lineWidth = thick;
+      ctx.stroke();
+    }
   }
+  ctx.strokeStyle = ink;
+  ctx.globalAlpha = 0.65;
+  ctx.lineWidth = 0.35;
   for (const coil of picture.coils) {
     ctx.beginPath();
     ctx.ellipse(coil.x, coil.y, coil.rx, coil.ry, 0, 0, 2 * Math.PI * coil.share);

@@ -44,12 +44,15 @@ export function pictureAsSvg(
     })
     .join("");
   const links = picture.links
-    .map(
-      (l) =>
+    .map((l) => {
+      const colour = (l.key === null ? undefined : looks.get(l.key)?.colour) ?? "#b9b6b0";
+      const link =
         `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * (l.stone ? 0.46 : 0.6))}" ` +
-        `ry="${n(l.lengthMm * (l.stone ? 0.46 : 0.3))}" transform="rotate(${n(l.turn)} ${n(l.x)} ${n(l.y)})"` +
-        `${l.stone && l.key !== null ? ` fill="${looks.get(l.key)?.colour ?? "none"}"` : ""}/>`,
-    )
+        `ry="${n(l.lengthMm * (l.stone ? 0.46 : 0.3))}" transform="rotate(${n(l.turn)} ${n(l.x)} ${n(l.y)})"`;
+      if (l.stone) return `${link} fill="${colour}"/>`;
+      const thick = Math.min(1, Math.max(0.35, l.lengthMm * 0.15));
+      return `${link} stroke-width="${n(thick + 0.24)}"/>${link} stroke="${colour}" stroke-width="${n(thick)}"/>`;
+    })
     .join("");
   // The two halves of a turn, as far as it goes.
   const coils = picture.coils
