@@ -1,8 +1,17 @@
 import Big from "big.js";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { type Bill, billOf, layTray, makeable, originsOfNeed, roundUp, usedKeys } from "../src/bom/index.ts";
-import type { BoxDetail, Component } from "../src/contract/index.ts";
+import {
+  type Bill,
+  billOf,
+  chooseFromKeys,
+  layTray,
+  makeable,
+  originsOfNeed,
+  roundUp,
+  usedKeys,
+} from "../src/bom/index.ts";
+import { type BoxDetail, type Component, roleId } from "../src/contract/index.ts";
 import { replacementCost, unitCost } from "../src/component/index.ts";
 import { billAsCsv, costOf, priceOfPacks, worthOf } from "../src/cost/index.ts";
 import { design } from "./designs.ts";
@@ -191,6 +200,30 @@ describe("the bill of a box", () => {
       bindings: [],
     });
     expect(usedKeys(detail.designs[0]!.design)).toEqual(["A", "CL", "GL"]);
+  });
+  test("what a key was taken from is chosen for a new role and a new colourway; what somebody chose stays", () => {
+    const detail = box();
+    const [line] = detail.box.lines;
+    const taken = detail.designs.map((p) => ({
+      ...p,
+      design: { ...p.design, key: p.design.key.map((e) => (e.key === "A" ? { ...e, component: id(4) } : e)) },
+    }));
+    const bare: BoxDetail["box"] = { ...detail.box, lines: [], roles: [], bindings: [], picks: [] };
+    let n = 6000;
+    const laid = layTray({ ...bare, lines: [line!] }, taken, () => id(n++));
+    const chosen = chooseFromKeys(bare, laid, taken, () => true);
+    const role = laid.bindings.find((b) => b.role === roleId(taken[0]!.design.key[0]!))!.boxRole;
+    const colourways = laid.colourways.map((c) => c.id);
+    expect(chosen.picks).toEqual(colourways.map((first) => ({ boxRole: role, first, second: null, component: id(4) })));
+    // Cleared, it stays open; a new colourway gets it all the same.
+    const cleared = { ...chosen, picks: [] };
+    expect(chooseFromKeys(chosen, cleared, taken, () => true).picks).toEqual([]);
+    const more = { ...cleared, colourways: [...cleared.colourways, { id: id(700), name: "New" }] };
+    expect(chooseFromKeys(cleared, more, taken, () => true).picks).toEqual([
+      { boxRole: role, first: id(700), second: null, component: id(4) },
+    ]);
+    // In another workshop it says nothing.
+    expect(chooseFromKeys(bare, laid, taken, () => false).picks).toEqual([]);
   });
   test("as CSV every line is there, gaps as well", () => {
     const detail = box({ picks: box().box.picks.filter((p) => p.component !== id(1)) });

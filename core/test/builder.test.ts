@@ -249,6 +249,7 @@ describe("what is wrong in a text offers its mend", () => {
     const size = d.sizes?.[0]?.key ?? null;
     const [mend] = count(d, { size }).problems.flatMap((p) => mendsOf(d, p));
     if (!mend) return null;
+    if ("usePart" in mend) return `${mend.usePart.part} as ${mend.usePart.key}`;
     return "addKey" in mend
       ? `+${mend.addKey}`
       : steps.slice(0, mend.change.from) + mend.change.insert + steps.slice(mend.change.to);
@@ -274,6 +275,25 @@ describe("what is wrong in a text offers its mend", () => {
     expect(mended(steps)).toBe(expected);
   });
 
+  test("a part that is called so is hung, and used by that key; no bead is made of its name", () => {
+    const parts = [
+      { id: "p", name: "p", steps: "A hang Drop" },
+      { id: "d", name: "Drop", makes: 2, steps: "2B" },
+    ];
+    const d = of("", { parts });
+    const [problem] = count(d).problems;
+    const mends = mendsOf(d, problem!);
+    expect(mends).toEqual([{ say: "Hang the part Drop?", usePart: { part: "d", key: "Drop" } }]);
+    const used = of("", { parts: [parts[0]!, { id: "d", name: "Drop", as: "Drop", steps: "2B" }] });
+    expect(count(used).problems).toEqual([]);
+    expect(count(used).counts).toMatchObject({ A: 1, B: 2 });
+    // Strung and not hung, it is used; the part itself is never its own.
+    const strung = of("", { parts: [{ ...parts[0]!, steps: "A Drop" }, parts[1]!] });
+    expect(mendsOf(strung, count(strung).problems[0]!)[0]!.say).toBe("Use the part Drop?");
+    const own = of("", { parts: [{ id: "d", name: "Drop", steps: "A Drop" }] });
+    expect(mendsOf(own, count(own).problems[0]!)[0]).toMatchObject({ addKey: "Drop" });
+  });
+
   test("a size that a branch lacks is added, empty", () => {
     const sizes = [{ key: "S" }, { key: "M" }];
     expect(mended("size{S: 2A}", { sizes })).toBe("size{S: 2A | M:}");
@@ -297,7 +317,7 @@ describe("what is wrong in a text offers its mend", () => {
         const d = of(steps);
         for (const problem of count(d).problems) {
           for (const mend of mendsOf(d, problem)) {
-            if ("addKey" in mend) continue;
+            if (!("change" in mend)) continue;
             const { from, to, insert } = mend.change;
             // What an open bracket hid may come to light: this one problem is gone.
             const told = (text: string) => count(of(text)).problems.filter((p) => p.message === problem.message).length;

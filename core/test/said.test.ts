@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import {
+  agrees,
   choicesFor,
   codeOf,
   colourDifference,
@@ -19,6 +20,27 @@ import { component } from "./things.ts";
 const said = (words: string) =>
   Object.fromEntries(Object.entries(understand(words)).filter(([field, value]) => value !== null && field !== "name"));
 
+describe("which jar is meant", () => {
+  const pin = (name: string, more: object) =>
+    component(1, { name, kind: "finding", form: "head pin", lengthMm: 50, finish: "metal", ...more });
+  test("kind, form, size and finish that were said agree, or it is another thing", () => {
+    const meant = (words: string, c: Parameters<typeof agrees>[1]) => agrees(understand(words), c);
+    expect(meant("head pin 50 mm", pin("Head pin 50 mm, steel", {}))).toBe(true);
+    expect(meant("head pin 50 mm", pin("Ball head pin 50 mm", {}))).toBe(false);
+    expect(meant("ball pin 50 mm", pin("Ball pin 50 mm", {}))).toBe(true);
+    expect(meant("head pin 50 mm", pin("Head pin 40 mm", { lengthMm: 40 }))).toBe(false);
+    const wire = (form: "craft wire" | "beading wire", diameterMm: number) =>
+      component(2, { name: "beading wire 0.014 in", kind: "stringing", form, diameterMm });
+    expect(meant("beading wire 0.014 in", wire("craft wire", 0.356))).toBe(false);
+    expect(meant("beading wire 0.014 in", wire("beading wire", 0.356))).toBe(true);
+    const round = (finish: "matt" | "clear") =>
+      component(3, { name: "6 mm round, black", form: "round", alongMm: 6, finish });
+    expect(meant("6 mm round, matt black", round("matt"))).toBe(true);
+    expect(meant("6 mm round, matt black", round("clear"))).toBe(false);
+    expect(meant("8 mm round", round("matt"))).toBe(false);
+  });
+});
+
 describe("beads as people say them", () => {
   // Common practice of the trade, no source; gauges by ASTM B258: 20 ga is 0.812 mm.
   test.each([
@@ -27,6 +49,17 @@ describe("beads as people say them", () => {
       "11/0 seed, matt black",
       { kind: "bead", form: "seed", shape: "seed", size: "11/0", alongMm: 1.41, acrossMm: 2.1, holeMm: 0.85 },
     ],
+    ["20 mm rectangle", { kind: "focal", form: "rectangle", alongMm: 20 }],
+    ["diamond charm 15 mm", { kind: "focal", form: "diamond" }],
+    ["cross, brass", { kind: "focal", form: "cross", material: "brass" }],
+    ["St. Anne medal", { kind: "focal", form: "medal" }],
+    ["gear 12 mm", { kind: "focal", form: "gear" }],
+    ["fox charm", { kind: "focal", form: "animal" }],
+    ["ear post 4 mm", { kind: "finding", form: "ear post" }],
+    ["ear nut", { kind: "finding", form: "ear nut" }],
+    ["cup chain 3 mm", { kind: "stringing", form: "stone chain", linkMm: 3 }],
+    ["enamelled chain, green", { kind: "stringing", form: "chain", colour: "#3f8152" }],
+    ["40 mm pendant", { kind: "focal", form: "charm", alongMm: 40 }],
     ["head pin 40", { kind: "finding", form: "head pin", size: "40 mm", lengthMm: 40 }],
     ["2 in headpin, silver", { kind: "finding", form: "head pin", lengthMm: 50.8, metal: "silver" }],
     ["20 ga wire", { kind: "stringing", form: "craft wire", size: "20 ga", diameterMm: 0.812 }],
@@ -145,6 +178,20 @@ describe("what fits a cell of the colour tray", () => {
     const cord = newComponent("0.8 mm stretch cord", "SC", wantedOf("0.8 mm stretch cord", "stringing", []), []);
     expect(cord).toMatchObject({ baseUnit: "mm", diameterMm: 0.8, cautions: ["latex"] });
     expect(ComponentInput.parse(cord)).toEqual(cord);
+  });
+
+  test("a colourway's name says a colour and nothing else", () => {
+    const pendant = wantedOf("pendant, teal", "focal", [key({ name: "pendant, teal", kind: "focal" })]);
+    const of = (name: string, colourway: string) => newComponent(name, "X", pendant, [], colourway);
+    expect(of("pendant, teal, Deep leaf", "Deep leaf").form).not.toBe("leaf");
+    expect(of("pendant, teal, Sunset orange", "Sunset orange").colour).toBe(colourSaid("orange"));
+    // Metal keeps its colour.
+    const clasp = wantedOf("toggle clasp, gold", "finding", []);
+    const gold = newComponent("toggle clasp, gold, Dusty pink", "X", clasp, [], "Dusty pink");
+    expect(gold).toMatchObject({ kind: "finding", form: "clasp", metal: "gold", colour: colourSaid("gold") });
+    // What is typed says the kind, form and material; the designs what it does not.
+    const typed = newComponent("brass 8 mm round", "X", wantedOf("8 mm round", "bead", []), [], "Moss");
+    expect(typed).toMatchObject({ kind: "bead", form: "round", material: "brass", alongMm: 8 });
   });
 
   test("a code comes of the name, and is none that is taken", () => {

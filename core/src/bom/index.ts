@@ -2,7 +2,7 @@
 export * from "./bom.ts";
 export { BESIDE, TOGETHER } from "./which.ts";
 export { makeable, type Makeable } from "./makeable.ts";
-export { layTray } from "./tray.ts";
+export { chooseFromKeys, layTray } from "./tray.ts";
 export { originsOfNeed, type NeedOrigin } from "./origins.ts";
 export { aBoxOf, spareOfBox, countRows, needsOf, variantsOf, type CountRow, type GapRow } from "./rows.ts";
 export { SAID_HERE } from "./spares.ts";

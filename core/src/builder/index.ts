@@ -22,4 +22,4 @@ export {
   type Edited,
 } from "./edit.ts";
 export { isMirroredPair, keyUse, renameKey } from "./keys.ts";
-export { lettersApart, type Mend, mendsOf, wordMeant } from "./mend.ts";
+export { lettersApart, type Mend, mendsOf, partCalled, wordMeant } from "./mend.ts";

@@ -1,9 +1,17 @@
 /** For a mark in a part's text that is wrong: what would put it right, in one step. */
-import type { Design, Problem } from "../contract/index.ts";
+import type { Design, Part, Problem } from "../contract/index.ts";
 import { keysIn, parsePattern, RESERVED } from "../shorthand/index.ts";
 
-/** A mend: what it does in words, and either a change of the text or a key to be added. */
-export type Mend = { say: string } & ({ change: { from: number; to: number; insert: string } } | { addKey: string });
+/** A mend: what it does in words, and a change of the text, a key to be added, or the key by which a part is used. */
+export type Mend = { say: string } & (
+  | { change: { from: number; to: number; insert: string } }
+  | { addKey: string }
+  | { usePart: { part: string; key: string } }
+);
+
+/** The part that is called by a key's letters, and is used by no key yet; not the part that they stand in itself. */
+export const partCalled = (design: Design, key: string, within: string | null): Part | undefined =>
+  design.parts.find((p) => p.id !== within && p.as == null && p.name.trim().toLowerCase() === key.toLowerCase());
 
 /** How many letters two words differ by: put in, left out, replaced, or two neighbours swapped (Damerau 1964). */
 export function lettersApart(a: string, b: string): number {
@@ -75,6 +83,11 @@ export function mendsOf(design: Design, problem: Problem): Mend[] {
     if (!at) return [];
     const { key } = at;
     const like = design.key.find((e) => e.key !== key && e.key.toLowerCase() === key.toLowerCase());
+    const part = partCalled(design, key, problem.part);
+    if (part) {
+      const isHung = /\bhang\s*\(?\s*(\d+\s*)?$/.test(text.slice(0, at.from));
+      return [{ say: `${isHung ? "Hang" : "Use"} the part ${part.name}?`, usePart: { part: part.id, key } }];
+    }
     // A word is no bead that there are several of.
     const word = at.from === from ? wordMeant(key) : null;
     return [

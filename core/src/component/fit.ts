@@ -1,5 +1,6 @@
 /** Which components fit a place on the colour tray: same kind, form and size first, then what is near in colour. */
 import type { Component, ComponentInput, ComponentKind, Form, KeyEntry } from "../contract/index.ts";
+import { colourSaid } from "./called.ts";
 import { nearestColour } from "./difference.ts";
 import { filledIn, FORM_KNOWN } from "./forms.ts";
 import { formSaid, understand } from "./said.ts";
@@ -138,9 +139,19 @@ export function oddOf(wanted: Wanted, c: Component): string | null {
  * A new component for a place on the tray: as its name and the designs' bead keys say. What they don't say is empty;
  * a form brings the unit it is kept in, its material and its usual cautions.
  * @param code what it is called in lists, without spaces
+ * @param colourway the name of the colourway that it is for, which may end its own: it says a colour and nothing else
  */
-export function newComponent(name: string, code: string, wanted: Wanted, entries: readonly KeyEntry[]): ComponentInput {
-  const said = understand(name);
+export function newComponent(
+  name: string,
+  code: string,
+  wanted: Wanted,
+  entries: readonly KeyEntry[],
+  colourway: string | null = null,
+): ComponentInput {
+  const end = colourway === null ? "" : `, ${colourway}`;
+  const said = understand(end && name.endsWith(end) ? name.slice(0, -end.length) : name);
+  // Metal keeps its own colour, whatever the colourway is called.
+  const tint = colourway === null || said.metal !== null ? null : colourSaid(colourway);
   const form = said.form && FORM_KNOWN[said.form].kind === wanted.kind ? said.form : wanted.form;
   const first = <T>(pick: (e: KeyEntry) => T | null | undefined, or: T | null) =>
     entries.map(pick).find((x) => x != null) ?? or;
@@ -153,6 +164,7 @@ export function newComponent(name: string, code: string, wanted: Wanted, entries
     coilMm: first((e) => e.coilMm, said.coilMm),
     diameterMm: first((e) => e.diameterMm, said.diameterMm),
     lengthMm: first((e) => e.lengthMm, said.lengthMm),
+    material: said.material,
   };
   const given = Object.fromEntries(Object.entries(measured).filter(([, value]) => value !== null));
   const filled = form === null ? {} : filledIn({ ...given, kind: wanted.kind }, form, measured.size);
@@ -161,7 +173,7 @@ export function newComponent(name: string, code: string, wanted: Wanted, entries
     name,
     kind: wanted.kind,
     form,
-    colour: said.colour ?? first((e) => e.colour, null) ?? "#b9b2a4",
+    colour: tint ?? said.colour ?? first((e) => e.colour, null) ?? "#b9b2a4",
     finish: said.finish ?? first((e) => e.finish, null) ?? (wanted.kind === "finding" ? "metal" : "opaque"),
     transparency: said.transparency,
     metal: said.metal,

@@ -18,5 +18,5 @@ export {
   type Wanted,
   wantedOf,
 } from "./fit.ts";
-export { assumedAlong, formSaid, type Said, understand } from "./said.ts";
+export { agrees, assumedAlong, formSaid, type Said, understand } from "./said.ts";
 export { replacementCost, unitCost } from "./price.ts";

@@ -3,6 +3,7 @@
  * What the words and numbers mean is common practice of the trade, no source; gauges follow ASTM B258.
  */
 import {
+  type Component,
   COMPONENT_KINDS,
   type ComponentKind,
   type Finish,
@@ -45,7 +46,12 @@ export interface Said {
 const FORM_WORDS: readonly (readonly [RegExp, Form])[] = [
   [/\bmemory ?wire\b/, "memory wire"],
   [/\b(beading|tiger ?tail|coated) ?wire\b/, "beading wire"],
-  [/\b(ear ?(wire|hook)|lever ?back|hoop|ear ?(post|stud)|clip-on)s?\b/, "ear wire"],
+  [
+    /\b(ear ?(nut|back)|scroll|butterfly (back|nut)|(post|stud) (nut|back)|nuts? (for|of) ([a-z]+ )?(post|stud))s?\b/,
+    "ear nut",
+  ],
+  [/\b(ear ?(post|stud)|post earring|stud (earring|post)|(?:flat |ball |cup )post|ear ?ring post)s?\b/, "ear post"],
+  [/\b(ear ?(wire|hook)|lever ?back|hoop|clip-on)s?\b/, "ear wire"],
   [/\b(head|ball) ?pins?\b/, "head pin"],
   [/\beye ?pins?\b/, "eye pin"],
   [/\b(jump|split|binding) ?rings?\b/, "jump ring"],
@@ -66,7 +72,7 @@ const FORM_WORDS: readonly (readonly [RegExp, Form])[] = [
   [/\b(mailer|envelope)s?\b/, "mailer"],
   [/\b(packing |gift |card )?box(es)?\b(?! clasp)/, "packing box"],
   [/\b(stretch|elastic) ?(cord)?\b/, "stretch cord"],
-  [/\bstone chain\b/, "stone chain"],
+  [/\b(stone|cup|crystal) chain\b/, "stone chain"],
   [/\bchain\b/, "chain"],
   [/\bribbon\b/, "ribbon"],
   [/\bthread\b/, "thread"],
@@ -84,10 +90,19 @@ const FORM_WORDS: readonly (readonly [RegExp, Form])[] = [
   [/\b(tube|bugle)s?\b/, "tube"],
   [/\b(disc|disk|heishi|cup|daisy|daisie)s?\b/, "disc"],
   [/\bcoins?\b/, "coin"],
+  [/\b(rectang(le|ular)|oblong)s?\b/, "rectangle"],
+  [/\b(diamond|lozenge)s?\b/, "diamond"],
+  [/\bcross(es)?\b/, "cross"],
+  [/\b(medal(lion)?|locket)s?\b/, "medal"],
+  [/\b(gear|cog)s?\b/, "gear"],
   [/\b(leaf|leaves)\b/, "leaf"],
   [/\bstars?\b/, "star"],
   [/\bhearts?\b/, "heart"],
   [/\b(bird|wren|finch|swallow|owl|bee|moth)s?\b/, "bird"],
+  [
+    /\b(animal|cat|dog|fox|hare|rabbit|horse|fish|frog|bear|deer|hedgehog|mouse|turtle|elephant|whale|snail|sheep)s?\b/,
+    "animal",
+  ],
   [/\bcabochons?\b/, "cabochon"],
   [/\bshells?\b/, "shell"],
   [/\b(charm|pendant|tag)s?\b/, "charm"],
@@ -227,6 +242,9 @@ function measuresOf(form: Form | null, [a, b]: readonly number[]): Partial<Measu
     case "packing box":
     case "glue":
       return {};
+    case "charm":
+      // It hangs by one end of its longest side.
+      return b === undefined ? { alongMm: a } : { alongMm: more, acrossMm: less };
     default:
       return b === undefined ? { alongMm: a } : { alongMm: a, acrossMm: b };
   }
@@ -298,3 +316,31 @@ export function understand(words: string): Said {
     material: find(MATERIAL_WORDS, text) ?? (form === null ? null : (FORM_KNOWN[form].material ?? null)),
   };
 }
+
+/** Measures this near to each other, mm, are the same: as common practice, from memory. */
+const NEAR_MM = 0.05;
+const MEASURES = Object.keys(NOTHING) as (keyof Measured)[];
+
+/**
+ * Whether a component is what a few words say: where they say a kind, form, size or finish, it has the same. `head pin
+ * 50 mm` is no ball pin, and `beading wire 0.014 in` no craft wire.
+ */
+export function agrees(said: Said, c: Component): boolean {
+  const its = understand(c.name);
+  const text = said.name.toLowerCase();
+  const form = c.form ?? its.form;
+  if (said.form !== null && (c.kind !== said.kind || form !== said.form)) return false;
+  // Two sorts of one form, where the words name one.
+  if (SORTS.some((sort) => sort.test(text) !== sort.test(c.name.toLowerCase()) && sort.test(c.name.toLowerCase())))
+    return false;
+  if (said.finish !== null && c.finish !== said.finish) return false;
+  const sizes = [c.size, its.size].filter((x) => x != null);
+  if (said.size !== null && sizes.includes(said.size)) return true;
+  return MEASURES.every((field) => {
+    const [wanted, has] = [said[field], c[field] ?? its[field]];
+    return wanted === null || (has != null && Math.abs(has - wanted) <= NEAR_MM);
+  });
+}
+
+/** Sorts within a form that are taken only where they are named. */
+const SORTS: readonly RegExp[] = [/\bball\b/, /\bmagnet/, /\btoggle\b/, /\bsplit\b/, /\bclip\b/];

@@ -26,6 +26,7 @@ const STATES: Record<string, (c: Component) => boolean> = {
   short: isShort,
   low: isLow,
   empty: (c) => c.onHand === 0,
+  away: (c) => c.away === true,
   unsure: (c) => c.u > 0 && expanded(c.u) > 0.05 * c.onHand,
 };
 export const SEARCH_NUMBERS = Object.keys(NUMBERS);
@@ -42,8 +43,8 @@ export const wordsOf = (c: Component) =>
 
 /**
  * Makes a test of a search: words of name, code, colour, size, kind and material, all of which must be there; numbers
- * as `hole>0.9` or `free<100`; states as `short`, `low`, `empty`, `unsure`. A word that starts with - must not be
- * there.
+ * as `hole>0.9` or `free<100`; states as `short`, `low`, `empty`, `away`, `unsure`. A word that starts with - must not
+ * be there.
  */
 export function searchOf(text: string): (c: Component, words: string) => boolean {
   const tests = text

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { keyFault } from "../shorthand/index.ts";
 import { FINISHES, LEVELS, ROLE_KINDS, SHAPES } from "./kinds.ts";
 import { freeNewWords } from "./oldDesign.ts";
-import { Colour, Count, Fraction, LocalId, Millimetres, MillimetresOrNone, Name } from "./values.ts";
+import { Colour, Count, Fraction, LocalId, Millimetres, MillimetresOrNone, Name, Uuid } from "./values.ts";
 
 export const RoleKey = z.string().superRefine((key, ctx) => {
   const fault = keyFault(key);
@@ -60,6 +60,8 @@ export const KeyEntry = z.strictObject({
   holeMm: Millimetres.nullish(),
   /** Holes through which thread can run. 1 where nothing is said. */
   holes: z.int().min(1, "At least 1.").max(20, "At most 20 holes.").nullish(),
+  /** The component of the jars that it was taken from: chosen for it where a box has it. Elsewhere it says nothing. */
+  component: Uuid.nullish(),
   /** What sort of its kind it is, as a component's: head pin, stretch cord, toggle. */
   form: z.string().max(40).nullish(),
   /** Of shapes seen from the front: how tall it is, mm. */

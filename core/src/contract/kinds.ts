@@ -23,6 +23,12 @@ export const SHAPES = [
   "heart",
   "bird",
   "cabochon",
+  "rectangle",
+  "diamond",
+  "cross",
+  "medal",
+  "gear",
+  "animal",
 ] as const;
 
 export const FINISHES = ["opaque", "matt", "clear", "lustre", "iridescent", "metal", "pearl"] as const;
@@ -52,6 +58,8 @@ export const FORMS = [
   "head pin",
   "eye pin",
   "ear wire",
+  "ear post",
+  "ear nut",
   "clasp",
   "end cap",
   "cone",
