@@ -211,3 +211,13 @@ test("an order as a letter says what stands in it, and comes to the sum of its l
     ].join("\n"),
   );
 });
+
+test("of two packs at one price the one is bought that names who sells it", () => {
+  const nobody = offer(11, { supplier: null });
+  const named = offer(12, {});
+  const of = (offers: Offer[]) => packsFor(component(1, { offers }), lack(), "GBP");
+  expect(of([nobody, named])).toEqual(new Map([[named.id, 9]]));
+  expect(of([named, nobody])).toEqual(new Map([[named.id, 9]]));
+  // A cheaper one is bought from whoever sells it.
+  expect(of([{ ...nobody, price: "0.99" }, named])).toEqual(new Map([[nobody.id, 9]]));
+});

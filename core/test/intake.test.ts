@@ -299,6 +299,21 @@ test("a pack that says what is known already is the same, whatever its steps and
   expect(judged({ pack: "hank" })).toBe("new");
 });
 
+test("a table with suppliers fills in the pack that names nobody yet, and once", () => {
+  const bare = { pack: "strand", amount: 50, unit: "piece", price: "2.80", minimum: 1, steps: [] };
+  const component = { ...known.components[0]!, offers: [bare] } as Component;
+  const other = { id: "6f1c2f2e-0000-4000-8000-0000000000f1", name: "Second Source" };
+  const judge = intakeOf("offers", { ...known, components: [component], suppliers: [SUPPLIER, other] }, ".");
+  const row = { code: component.code, pack: "strand", "pack holds": "50", price: "2.80" };
+  expect(judge({ ...row, supplier: SUPPLIER.name })).toMatchObject({
+    status: "changed",
+    offer: { supplier: SUPPLIER.id, price: "2.80" },
+  });
+  expect(judge({ ...row, supplier: SUPPLIER.name }).status).toBe("same");
+  expect(judge({ ...row, supplier: other.name }).status).toBe("new");
+  expect(judge({ ...row, supplier: "Nobody Known" })).toMatchObject({ status: "refused", supplier: "Nobody Known" });
+});
+
 test("what is still on order goes out as the delivery that would bring it in", () => {
   const [round, wire] = known.components as [Component, Component, Component];
   const order = {

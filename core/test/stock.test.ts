@@ -7,6 +7,7 @@ import {
   type SpotBalance,
   type Move,
   movesOf,
+  movesTo,
   post,
   shareCharge,
   spotKey,
@@ -196,6 +197,17 @@ describe("what an entry moves", () => {
       "A",
     );
     expect(across).toMatchObject({ moves: [{ quantity: -5, place: "A" }, { quantity: 5 }] });
+    // All of it moved is worth what it was, whatever was paid last.
+    const whole = book([{ onHand: 20, value: "2", lastCost: "0.30000000" }], [{ quantity: 20 }]);
+    const all = movesTo("B", whole.spots.values(), new Set());
+    expect(post(whole.spots, whole.totals, all).moved.map((m) => [m.place, m.quantity, Number(m.value)])).toEqual([
+      ["A", -20, -2],
+      ["B", 20, 2],
+    ]);
+    expect(whole.totals.get("c")).toMatchObject({ onHand: 20, value: "2.00000000", lastCost: "0.30000000" });
+    // What is held back, and what is there already, stays.
+    expect(movesTo("A", book([{}], [{ quantity: 20 }]).spots.values(), new Set())).toEqual([]);
+    expect(movesTo("B", book([{}], [{ quantity: 20 }]).spots.values(), new Set(["A"]))).toEqual([]);
     const made = movesOf(
       { id: "pin", name: "Pin", baseUnit: "piece" },
       entry({ kind: "made", quantity: 2, from: [{ component: "6f1c2f2e-0000-4000-8000-00000000000c", quantity: 1 }] }),

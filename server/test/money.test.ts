@@ -2,9 +2,10 @@ import Big from "big.js";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { randomUUID } from "node:crypto";
-import { COST_STEPS } from "@jar-count/core/contract";
+import { COST_STEPS, workshopInputOf } from "@jar-count/core/contract";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { startServer, type TestServer } from "./harness.ts";
+import { openShop } from "./shop.ts";
 
 let server: TestServer;
 beforeAll(async () => void (server = await startServer({ demo: true })));
@@ -93,19 +94,26 @@ test("a price in a channel that is not there is refused, and the box stays as it
   expect((await server.call("readBox", { params: { id } })).box).toEqual(box);
 });
 
-test("the currency stands as soon as something is priced in it", async () => {
-  const { version, today: _today, ...workshop } = await server.call("readWorkshop");
+test("the currency can change until something is ordered, received, sold or committed in it", async () => {
+  const found = await server.call("readWorkshop");
+  expect(found.currencyFixed).toBe(true);
   const changed = await server.send<{ errors: { pointer: string }[] }>("PUT", "/api/workshop", {
-    version,
-    workshop: { ...workshop, currency: "JPY" },
+    version: found.version,
+    workshop: { ...workshopInputOf(found), currency: "JPY" },
   });
   expect(changed).toMatchObject({ status: 422, body: { errors: [{ pointer: "/workshop/currency" }] } });
-  const empty = await startServer();
-  const known = await empty.call("readWorkshop");
-  const { version: on, today: _day, ...plain } = known;
-  const free = await empty.send("PUT", "/api/workshop", { version: on, workshop: { ...plain, currency: "JPY" } });
-  expect(free.status).toBe(200);
-  await empty.stop();
+
+  // A price and a pack that were only typed stay as they are, in the other currency.
+  const shop = await openShop();
+  const bead = await shop.component({ offers: [{ pack: "strand", amount: 30, unit: "piece", price: "2.40" }] });
+  const known = await shop.server.call("readWorkshop");
+  expect(known.currencyFixed).toBe(false);
+  const body = { version: known.version, workshop: { ...workshopInputOf(known), currency: "EUR" } };
+  expect(await shop.server.call("saveWorkshop", { body })).toMatchObject({ currency: "EUR", currencyFixed: false });
+  expect((await shop.jar(bead)).component.offers).toMatchObject([{ price: "2.40" }]);
+  await shop.order(bead, 10, null);
+  expect((await shop.server.call("readWorkshop")).currencyFixed).toBe(true);
+  await shop.server.stop();
 });
 
 test("the carrier is asked; while it is down, what it said last holds, with its time", async () => {

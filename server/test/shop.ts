@@ -1,14 +1,15 @@
 import { randomUUID } from "node:crypto";
 import { EMPTY_BOX } from "@jar-count/core/box";
-import type {
-  BillAnswer,
-  BoxInput,
-  CommitPlan,
-  ComponentDetail,
-  ErrorBody,
-  Order,
-  Run,
-  SavedBox,
+import {
+  type BillAnswer,
+  type BoxInput,
+  type CommitPlan,
+  type ComponentDetail,
+  type ErrorBody,
+  type Order,
+  type Run,
+  type SavedBox,
+  workshopInputOf,
 } from "@jar-count/core/contract";
 import { expect } from "vitest";
 import { balancesThatDiffer } from "../src/store/ledger.ts";
@@ -31,8 +32,9 @@ export async function openShop() {
     ],
   });
   // What is put in to spare is not the question here.
-  const { version, today: _today, ...workshop } = await server.call("readWorkshop");
-  await server.call("saveWorkshop", { body: { version, workshop: { ...workshop, spares: [], ruler: "mm" } } });
+  const found = await server.call("readWorkshop");
+  const workshop = { ...workshopInputOf(found), spares: [], ruler: "mm" as const };
+  await server.call("saveWorkshop", { body: { version: found.version, workshop } });
 
   let made = 0;
   async function component(more: object = {}): Promise<string> {

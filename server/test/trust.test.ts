@@ -14,6 +14,7 @@ import {
   type RestorePlan,
   type Restoring,
   type Stocktake,
+  workshopInputOf,
 } from "@jar-count/core/contract";
 import { EMPTY_BOX } from "@jar-count/core/box";
 import { intakeOf, seenOf } from "@jar-count/core/intake";
@@ -392,8 +393,8 @@ describe("E: fields that belong together", () => {
     await expect(server.owner.query(`update components set base_unit = 'mm' where id = $1`, [bead])).rejects.toThrow(
       /written in piece/,
     );
-    const { version: of, today: _today, ...workshop } = await server.call("readWorkshop");
-    const yen = { version: of, workshop: { ...workshop, currency: "JPY" } };
+    const found = await server.call("readWorkshop");
+    const yen = { version: found.version, workshop: { ...workshopInputOf(found), currency: "JPY" } };
     expect(await server.send("PUT", "/api/workshop", yen)).toMatchObject({ status: 422 });
     await expect(server.owner.query(`update workshop set currency = 'JPY'`)).rejects.toThrow(/written in GBP/);
   });

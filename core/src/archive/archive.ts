@@ -13,10 +13,10 @@ export interface ArchiveFault {
 
 /**
  * The version that is written; older ones are read as well: 2 without manifest, books and versions, 3 without runs, 4
- * without packing, 5 without prices and sales, 6 without ruler and time zone.
+ * without packing, 5 without prices and sales, 6 without ruler and time zone, 7 without components put away.
  */
-const VERSION = 7;
-const OLDER: readonly unknown[] = [2, 3, 4, 5, 6];
+const VERSION = 8;
+const OLDER: readonly unknown[] = [2, 3, 4, 5, 6, 7];
 /** The first version with books that can be held against the ledger. */
 const WITH_BOOKS = 3;
 /** So many faults are named; a file that is wrong throughout has one a line. */
@@ -58,6 +58,7 @@ const TABLES = {
     num("reorder_at", "reorderAt"),
     ["cautions", "cautions", "list"],
     text("notes"),
+    ["away", "away", "flag"],
     num("version"),
   ],
   offers: [
@@ -161,7 +162,7 @@ const FILE = (table: Table) => (table === "setAside" ? "set-aside.csv" : `${tabl
 /** Tables and columns that came with a version: an older archive does not have them. */
 const NEW_TABLES: Partial<Record<Table, number>> = { balances: 3, totals: 3, requests: 3, sales: 6 };
 const NEW_COLUMNS: Partial<Record<Table, Readonly<Record<string, number>>>> = {
-  components: { version: 3, thick_mm: 6 },
+  components: { version: 3, thick_mm: 6, away: 8 },
   offers: { id: 4 },
   ledger: { balance: 3, order_line: 3, run: 5, need: 5 },
   setAside: { person: 3, released: 3, need: 4, order_line: 4 },

@@ -185,6 +185,8 @@ export function packsFor(
     if (amount < longest) return [];
     return [{ ...offer, id: offer.id, amount }];
   });
+  // Of equal ones the earlier is chosen: one that names who sells it, so that it can be ordered.
+  offers.sort((a, b) => Number(a.supplier == null) - Number(b.supplier == null));
   let need = lack.need;
   for (let tries = 0; tries < 100; tries++) {
     const found = choosePacks(need, currency, offers);

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { Ahead, Shares } from "./ahead.ts";
 import { RestorePlan, Restoring } from "./archive.ts";
 import { Box, BoxDetail, BoxSummary, ChangeBox, SaveBox, SavedBox } from "./box.ts";
-import { ComponentList, SaveComponent } from "./component.ts";
+import { ChangeComponents, ComponentList, PlaceComponents, SaveComponent } from "./component.ts";
 import { CountAnswer, CountRequest } from "./count.ts";
 import { Design } from "./design.ts";
 import { FitAnswer, FitRequest, LengthsAnswer, LengthsRequest, SentencesAnswer, SentencesRequest } from "./fit.ts";
@@ -262,6 +262,22 @@ export const API = {
     status: SAVED,
     refusals: [404, 409, 422],
     current: ComponentDetail,
+  },
+  changeComponents: {
+    ...ROUTES.changeComponents,
+    summary: "Change some fields of several components, all or none",
+    body: ChangeComponents,
+    limit: "4mb",
+    answer: z.object({ changed: z.int() }),
+    refusals: [404, 409, 422],
+  },
+  placeComponents: {
+    ...ROUTES.placeComponents,
+    summary: "Move all that there is of several components to one place; to be undone by its entry",
+    body: PlaceComponents,
+    answer: z.object({ entry: z.string().nullable(), moved: z.int() }),
+    status: [201],
+    refusals: [404, 422],
   },
   listMovements: {
     ...ROUTES.listMovements,

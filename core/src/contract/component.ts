@@ -81,6 +81,8 @@ export const ComponentInput = z.strictObject({
   reorderAt: Quantity.nullish(),
   cautions: z.array(z.enum(CAUTIONS)).max(CAUTIONS.length).default([]),
   notes: z.string().max(4000, "At most 4,000 characters.").default(""),
+  /** Put away: not used any more, and not offered where components are chosen. */
+  away: z.boolean().nullish(),
   offers: z.array(Offer).max(20, "At most 20 offers.").default([]),
 });
 export type ComponentInput = z.infer<typeof ComponentInput>;
@@ -117,6 +119,39 @@ export const ComponentList = z.object({
   next: z.string().nullish(),
 });
 export type ComponentList = z.infer<typeof ComponentList>;
+
+/** So many components may be changed at once. */
+export const MOST_AT_ONCE = 5000;
+
+/** What may be changed of many components at once. */
+export const ComponentChange = z.strictObject({
+  alongMm: ComponentInput.shape.alongMm,
+  acrossMm: ComponentInput.shape.acrossMm,
+  holeMm: ComponentInput.shape.holeMm,
+  material: ComponentInput.shape.material,
+  reorderAt: ComponentInput.shape.reorderAt,
+  away: ComponentInput.shape.away,
+  offers: ComponentInput.shape.offers.unwrap().optional(),
+});
+export type ComponentChange = z.infer<typeof ComponentChange>;
+
+/** Changes to several components, all or none: each based on a version, what is not named stays. */
+export const ChangeComponents = z.strictObject({
+  requestKey: RequestKey.nullish(),
+  changes: z
+    .array(z.strictObject({ id: Uuid, version: Version, set: ComponentChange }))
+    .min(1, "Choose at least one.")
+    .max(MOST_AT_ONCE, `At most ${MOST_AT_ONCE.toLocaleString("en")} at once.`)
+    .refine((list) => new Set(list.map((c) => c.id)).size === list.length, "One of them is there twice."),
+});
+
+/** Moves all that there is of several components to one place. */
+export const PlaceComponents = z.strictObject({
+  requestKey: RequestKey,
+  person: Uuid.nullish(),
+  place: Uuid,
+  components: z.array(Uuid).min(1, "Choose at least one.").max(MOST_AT_ONCE),
+});
 
 export const SaveComponent = z.strictObject({
   requestKey: RequestKey.nullish(),

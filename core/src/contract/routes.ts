@@ -33,6 +33,8 @@ export const ROUTES = {
   readPriceList: { method: "get", path: "/suppliers/{id}/price-list" },
   listComponents: { method: "get", path: "/components" },
   readComponentByCode: { method: "get", path: "/components/by-code/{code}" },
+  changeComponents: { method: "post", path: "/components/changes" },
+  placeComponents: { method: "post", path: "/components/place" },
   readComponent: { method: "get", path: "/components/{id}" },
   saveComponent: { method: "put", path: "/components/{id}" },
   listMovements: { method: "get", path: "/components/{id}/movements" },

@@ -78,12 +78,22 @@ export const WorkshopInput = z.strictObject({
 });
 export type WorkshopInput = z.infer<typeof WorkshopInput>;
 
-/** `today` is the day in its time zone. */
-export const Workshop = z.object({ ...WorkshopInput.shape, version: Version, today: Day });
+/** As everything goes by it: `today` is the day in its time zone. */
+const KnownWorkshop = z.object({ ...WorkshopInput.shape, version: Version, today: Day });
+export type KnownWorkshop = z.infer<typeof KnownWorkshop>;
+
+/**
+ * As a page reads it. `currencyFixed`: something was ordered, received, sold or committed in its currency, which stays
+ * from then on.
+ */
+export const Workshop = z.object({ ...KnownWorkshop.shape, currencyFixed: z.boolean() });
 export type Workshop = z.infer<typeof Workshop>;
 
 /** What of a workshop is written by a person. */
-export const workshopInputOf = ({ version: _version, today: _today, ...input }: Workshop): WorkshopInput => input;
+export const workshopInputOf = (workshop: KnownWorkshop & { currencyFixed?: boolean }): WorkshopInput => {
+  const { version: _version, today: _today, currencyFixed: _fixed, ...input } = workshop;
+  return input;
+};
 
 export const SaveWorkshop = z.strictObject({
   requestKey: RequestKey.nullish(),

@@ -7,6 +7,7 @@ export {
   type IntakeKnown,
   type IntakeRow,
   markOfTable,
+  offerMeant,
   type Planned,
   type PlannedRow,
   seenOf,

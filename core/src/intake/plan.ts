@@ -27,9 +27,9 @@ export interface IntakeKnown {
   sold?: KnownSales;
 }
 
-/** What is to be done with a row. `refused` rows have their faults and nothing else. */
+/** What is to be done with a row. `refused` rows have their faults, and a supplier that they name and nobody knows. */
 export type PlannedRow =
-  | { status: "refused"; faults: string[]; what: string }
+  | { status: "refused"; faults: string[]; what: string; supplier?: string }
   | ({ status: "new" | "changed" | "same"; what: string } & Planned);
 export type Planned =
   | { kind: "components"; id: string | null; component: ComponentInput }
@@ -59,6 +59,7 @@ export const seenOf = (rows: readonly PlannedRow[]): string =>
 export function intakeOf(kind: Intake, known: IntakeKnown, mark: DecimalMark): (row: IntakeRow) => PlannedRow {
   const byCode = new Map(known.components.map((c) => [codeKey(c.code), c]));
   const seen = new Set<string>();
+  const offersOf = new Map<string, readonly Offer[]>();
   const placeOf = new Map(
     known.places.flatMap((p) => [
       [p.code.toLowerCase(), p.id],
@@ -112,10 +113,15 @@ export function intakeOf(kind: Intake, known: IntakeKnown, mark: DecimalMark): (
       return refused(`code: there is no component ${row.code!.slice(0, 40)}. Bring the components in first.`);
     if (kind === "offers") {
       const offer = offerRow(row, component, supplierOf, mark);
-      if (Array.isArray(offer)) return refused(...offer);
-      const same = component.offers.find(
-        (o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null),
-      );
+      if (Array.isArray(offer)) {
+        const unknown = row.supplier !== undefined && !supplierOf.has(row.supplier.toLowerCase());
+        return { ...refused(...offer), ...(unknown ? { supplier: row.supplier } : {}) } as PlannedRow;
+      }
+      // As the rows before it leave them.
+      const offers = offersOf.get(component.id) ?? component.offers;
+      const at = offerMeant(offers, offer);
+      const same = offers[at];
+      offersOf.set(component.id, same ? offers.with(at, offer) : [...offers, offer]);
       const status = !same ? "new" : saysTheSame(same, offer) ? "same" : "changed";
       return { status, what: `${what}: ${offer.pack}`, kind, id: component.id, offer };
     }
@@ -246,8 +252,7 @@ function offerRow(
 ): Offer | string[] {
   const faults: string[] = [];
   const supplier = row.supplier === undefined ? null : suppliers.get(row.supplier.toLowerCase());
-  if (supplier === undefined)
-    faults.push(`supplier: there is no supplier “${row.supplier!.slice(0, 40)}”. Add it in the workshop first.`);
+  if (supplier === undefined) faults.push(`supplier: there is no supplier “${row.supplier!.slice(0, 40)}” yet.`);
   const unit = (row["pack unit"] ?? component.baseUnit).toLowerCase();
   const amount = numberOf(row["pack holds"]!, mark) ?? NaN;
   const price = moneyOf(row.price!, mark);
@@ -300,9 +305,20 @@ function lengthOf(text: string, mark: DecimalMark): number | null {
   return n === null ? null : readLength(`${n}${unit ?? ""}`, "mm");
 }
 
+/**
+ * Which of a component's packs a row of a table means: the same pack of the same supplier, else the same pack that
+ * names nobody yet, which the row fills in. @returns its place, -1 where it is a new one
+ */
+export function offerMeant(offers: readonly Offer[], row: Offer): number {
+  const isPack = (o: Offer) => o.pack.toLowerCase() === row.pack.toLowerCase();
+  const its = offers.findIndex((o) => isPack(o) && (o.supplier ?? null) === (row.supplier ?? null));
+  return its >= 0 ? its : offers.findIndex((o) => isPack(o) && o.supplier == null);
+}
+
 /** Whether a row says what is known of a pack already. A table has no price steps: those that are known stay. */
 const saysTheSame = (known: Offer, row: Offer) =>
   known.pack === row.pack &&
+  (known.supplier ?? null) === (row.supplier ?? null) &&
   known.amount === row.amount &&
   known.unit === row.unit &&
   known.minimum === row.minimum &&

@@ -3,7 +3,7 @@
  * its goods.
  */
 export { shareCharge } from "./landed.ts";
-export { movesOf } from "./moves.ts";
+export { movesOf, movesTo } from "./moves.ts";
 export {
   post,
   spotKey,

@@ -39,7 +39,7 @@ export function movesOf(
       return {
         moves: [
           { ...spot, quantity: -n },
-          { ...spot, place: entry.to, quantity: n },
+          { ...spot, place: entry.to, quantity: n, cameFromBefore: true },
         ],
       };
     case "made": {
@@ -131,3 +131,14 @@ function takeFrom(spots: ReadonlyMap<string, SpotBalance>, component: string, wa
   }
   return open > 0 ? null : moves;
 }
+
+/** Moves all that lies at other places to one; what is held back stays. @param held the places that hold back */
+export const movesTo = (place: string, spots: Iterable<SpotBalance>, held: ReadonlySet<string>): Move[] =>
+  [...spots].flatMap(({ component, place: from, lot, stretchMm, quantity }): Move[] => {
+    if (quantity <= 0 || from === place || held.has(from)) return [];
+    const spot = { component, lot, stretchMm };
+    return [
+      { ...spot, place: from, quantity: -quantity },
+      { ...spot, place, quantity, cameFromBefore: true },
+    ];
+  });

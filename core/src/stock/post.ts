@@ -29,7 +29,10 @@ export interface Total {
   replacement: string | null;
 }
 
-/** One change at a spot: so much more or less, or set to what was counted. `madeOfBefore` costs what went before it. */
+/**
+ * One change at a spot: so much more or less, or set to what was counted. `madeOfBefore` costs what went before it;
+ * `cameFromBefore` is what went just before it, at its worth.
+ */
 export type Move = Spot & { entered?: string; orderLine?: string | null; need?: string | null } & (
     | {
         quantity: number;
@@ -38,6 +41,7 @@ export type Move = Spot & { entered?: string; orderLine?: string | null; need?: 
         value?: string;
         varianceAfter?: number;
         madeOfBefore?: boolean;
+        cameFromBefore?: boolean;
       }
     | { counted: number; u: number }
   );
@@ -123,11 +127,14 @@ export function post(
         : "cost" in move
           ? move.cost
           : undefined;
+    const told =
+      "cameFromBefore" in move && move.cameFromBefore
+        ? new Big(0).minus(moved.at(-1)!.value).toFixed(PLACES)
+        : "value" in move
+          ? move.value
+          : undefined;
     // What takes the last of it takes all of its worth: the worth is always the sum of the ledger's.
-    const value =
-      onHand === 0
-        ? new Big(0).minus(total.value)
-        : valueOf(total, amount, "value" in move ? move.value : undefined, paid);
+    const value = onHand === 0 ? new Big(0).minus(total.value) : valueOf(total, amount, told, paid);
     if (new Big(total.value).plus(value).gt(MOST_WORTH)) {
       return void faults.push({
         move: i,

@@ -8,8 +8,10 @@ import { orderFile, orderPdf, packsFor, readBuyList, writeOrders } from "../work
 import { changeBox, readBox, saveBox, takeOutBox } from "../work/boxes.ts";
 import {
   allComponents,
+  changeComponents,
   changedComponents,
   movementsOf,
+  placeComponents,
   readJar,
   readJarByCode,
   saveComponent,
@@ -39,7 +41,7 @@ import { findMoney } from "../store/money.ts";
 import { knownSales } from "../store/sales.ts";
 import { listRooms } from "../store/rooms.ts";
 import { listStocktakes, shelf } from "../store/stocktakes.ts";
-import { findWorkshop } from "../store/workshop.ts";
+import { readWorkshop } from "../store/workshop.ts";
 import { wrongAt } from "../refusal/index.ts";
 import { inThread } from "../threads/pool.ts";
 import { caching, sharing } from "./cached.ts";
@@ -110,7 +112,7 @@ export function makeHandlers(databases: Databases, standIns: string | null): Han
       return inThread((work) => work.sentences(body), { signal, seconds: COUNT_SECONDS });
     },
 
-    readWorkshop: () => findWorkshop(reading),
+    readWorkshop: () => readWorkshop(reading),
     saveWorkshop: ({ body }) => saveWorkshop(db, body),
     seeInvented: () => fillInvented(db),
     readCare: () => findCare(reading),
@@ -139,6 +141,8 @@ export function makeHandlers(databases: Databases, standIns: string | null): Han
       since === undefined ? cached.components("all") : changedComponents(reading, since, after ?? null),
     readComponentByCode: ({ params }) => readJarByCode(reading, params.code),
     readComponent: ({ params }) => readJar(reading, params.id),
+    changeComponents: ({ body }) => changeComponents(db, body),
+    placeComponents: ({ body }) => placeComponents(db, body),
     saveComponent: async ({ params, body }) => saved(body.version === 0, await saveComponent(db, params.id, body)),
     listMovements: ({ params, query }) => movementsOf(reading, params.id, query.before),
     moveStock: ({ params, body }) => moveStock(db, params.id, body),

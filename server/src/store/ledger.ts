@@ -126,6 +126,12 @@ export async function findEntry(db: Session, id: string): Promise<EntryRow | und
   return rows[0];
 }
 
+/** The entry that was written with a request key. */
+export async function findEntryBy(db: Session, requestKey: string): Promise<string> {
+  const { rows } = await db.query<{ id: string }>(`select id::text from entries where request_key = $1`, [requestKey]);
+  return rows[0]!.id;
+}
+
 /** A movement as its reversal needs it. */
 export interface UndoLine {
   component: string;

@@ -79,16 +79,6 @@ export async function putBands(db: Session, { asOf, bands }: { asOf: string; ban
   await db.query(`update money set bands = $1, bands_at = $2`, [JSON.stringify(bands), asOf]);
 }
 
-/** Whether an amount of money is written anywhere: then its currency stands. */
-export async function anyMoney(db: Session): Promise<boolean> {
-  const { rows } = await db.query<{ any: boolean }>(
-    `select exists (select from offers) or exists (select from box_prices) or exists (select from channels)
-       or exists (select from component_totals where value <> 0)
-       or exists (select from money where wage > 0 or overhead > 0) or money_is_written() as any`,
-  );
-  return rows[0]!.any;
-}
-
 /** It as an archive holds it. */
 export async function exportMoney(db: Session): Promise<Archive["money"]> {
   const { version, made: _made, ...money } = await findMoney(db);

@@ -1,14 +1,20 @@
-import { TRADE_SPARES, type Workshop, type WorkshopInput } from "@jar-count/core/contract";
+import { type KnownWorkshop, TRADE_SPARES, type Workshop, type WorkshopInput } from "@jar-count/core/contract";
 import type { Session } from "./database.ts";
 import { todayIn } from "./today.ts";
 
-export async function findWorkshop(db: Session): Promise<Workshop> {
-  const { rows } = await db.query<Omit<Workshop, "today">>(
+export async function findWorkshop(db: Session): Promise<KnownWorkshop> {
+  const { rows } = await db.query<Omit<KnownWorkshop, "today">>(
     `select name, currency, public_address as "publicAddress", locale, ruler, time_zone as "timeZone", spares,
        version from workshop`,
   );
   const found = rows[0]!;
   return { ...found, spares: found.spares ?? [...TRADE_SPARES], today: todayIn(found.timeZone) };
+}
+
+/** It with what a page is told beside it: whether its currency stays. */
+export async function readWorkshop(db: Session): Promise<Workshop> {
+  const { rows } = await db.query<{ fixed: boolean }>(`select money_is_written() as fixed`);
+  return { ...(await findWorkshop(db)), currencyFixed: rows[0]!.fixed };
 }
 
 /** Today in the workshop's time zone: the one day that everything goes by. */

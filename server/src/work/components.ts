@@ -1,6 +1,15 @@
-import type { ComponentDetail, ComponentList, Movement, SaveComponent } from "@jar-count/core/contract";
+import { inputOf } from "@jar-count/core/component";
+import type {
+  ChangeComponents,
+  ComponentDetail,
+  ComponentList,
+  Movement,
+  PlaceComponents,
+  SaveComponent,
+} from "@jar-count/core/contract";
+import { movesTo } from "@jar-count/core/stock";
 import type { z } from "zod";
-import { notFound, stale, wrongAt } from "../refusal/index.ts";
+import { notFound, Refusal, stale, wrongAt } from "../refusal/index.ts";
 import {
   findByCode,
   findComponents,
@@ -14,11 +23,13 @@ import {
 import { type Database, inTransaction, type Session } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
 import { stampOf } from "../store/workshop.ts";
-import { listBalances, listMovements, lockTotals } from "../store/ledger.ts";
+import { findEntryBy, listBalances, listMovements, lockTotals } from "../store/ledger.ts";
 import { dueOf } from "../store/orders.ts";
-import { writeOnce } from "../store/requests.ts";
+import { doOnce, writeOnce } from "../store/requests.ts";
 import { listReservations } from "../store/reservations.ts";
+import { listRooms } from "../store/rooms.ts";
 import { listSpokenBy } from "../store/runs.ts";
+import { openBook, postEntry } from "./book.ts";
 
 /** So many movements of a jar come at once. */
 const PAGE = 50;
@@ -102,5 +113,54 @@ export function saveComponent(
       },
       () => readJar(session, id),
     ),
+  );
+}
+
+/** Changes some fields of several components, all or none. */
+export function changeComponents(
+  db: Database,
+  { requestKey, changes }: z.output<typeof ChangeComponents>,
+): Promise<{ changed: number }> {
+  return inTransaction(db, (session) =>
+    doOnce(session, requestKey, { changes }, async () => {
+      const ids = changes.map((c) => c.id);
+      await lockTotals(session, ids);
+      const known = new Map((await findComponents(session, ids)).map((c) => [c.id, c]));
+      const missing = changes.findIndex((c) => !known.has(c.id));
+      if (missing >= 0) throw wrongAt(`/changes/${missing}/id`, "There is no such component.");
+      const newer = changes.filter((c) => known.get(c.id)!.version !== c.version);
+      if (newer.length > 0) {
+        const { name } = known.get(newer[0]!.id)!;
+        const others = newer.length > 1 ? ` and ${newer.length - 1} more` : "";
+        throw new Refusal("stale", `${name}${others} changed since you looked. Nothing was changed; look again.`);
+      }
+      await putComponents(
+        session,
+        changes.map(({ id, set }) => ({ ...inputOf(known.get(id)!), ...set })),
+      );
+      return { changed: changes.length };
+    }),
+  );
+}
+
+/** Moves all that there is of several components to one place, as one entry of the ledger; what is held back stays. */
+export function placeComponents(
+  db: Database,
+  asked: z.output<typeof PlaceComponents>,
+): Promise<{ entry: string | null; moved: number }> {
+  return inTransaction(db, (session) =>
+    doOnce(session, asked.requestKey, asked, async () => {
+      const { places } = await listRooms(session);
+      const to = places.find((p) => p.id === asked.place);
+      if (!to || to.held) throw wrongAt("/place", to ? "What is held back can't be used there." : "No such place.");
+      const { spots } = await openBook(session, asked.components);
+      const moves = movesTo(to.id, spots.values(), new Set(places.filter((p) => p.held).map((p) => p.id)));
+      if (moves.length === 0) return { entry: null, moved: 0 };
+      await postEntry(session, { kind: "moved", requestKey: asked.requestKey, person: asked.person }, moves, () => "");
+      return {
+        entry: await findEntryBy(session, asked.requestKey),
+        moved: new Set(moves.map((m) => m.component)).size,
+      };
+    }),
   );
 }

@@ -6,7 +6,7 @@ import { fileURLToPath } from "node:url";
 import { Refusal } from "../refusal/index.ts";
 import { isEmpty, lockWorkshop } from "../store/archive.ts";
 import { type Database, inTransaction } from "../store/database.ts";
-import { findWorkshop, today } from "../store/workshop.ts";
+import { readWorkshop, today } from "../store/workshop.ts";
 import { fillWorkshop } from "./archive.ts";
 
 /** The invented workshop's files: at the root of the project, as seen from here and from the built server. */
@@ -38,7 +38,7 @@ export async function fillInvented(db: Database): Promise<Workshop> {
   if (!(await seedDemo(db))) {
     throw new Refusal("not-empty", "There is something in this workshop already: the invented one needs an empty one.");
   }
-  return findWorkshop(db);
+  return readWorkshop(db);
 }
 
 async function filesIn(folder: string): Promise<Files> {

@@ -1,5 +1,6 @@
 import { inputOf } from "@jar-count/core/component";
 import type { ComponentInput, Imported, Intake } from "@jar-count/core/contract";
+import { offerMeant } from "@jar-count/core/intake";
 import type { Move } from "@jar-count/core/stock";
 import { digestOf } from "@jar-count/core/units";
 import { randomUUID } from "node:crypto";
@@ -144,10 +145,9 @@ async function withOffers(
   const byId = new Map(found.map((c) => [c.id, c]));
   for (const { id, offer } of rows) {
     const c = byId.get(id)!;
-    const same = c.offers.findIndex(
-      (o) => o.pack.toLowerCase() === offer.pack.toLowerCase() && (o.supplier ?? null) === (offer.supplier ?? null),
-    );
-    c.offers = same < 0 ? [...c.offers, offer] : c.offers.with(same, { ...offer, steps: c.offers[same]!.steps });
+    const same = offerMeant(c.offers, offer);
+    const known = c.offers[same];
+    c.offers = known ? c.offers.with(same, { ...offer, id: known.id, steps: known.steps }) : [...c.offers, offer];
   }
   return [...byId.values()].map(inputOf);
 }

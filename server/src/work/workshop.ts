@@ -3,10 +3,9 @@ import type { z } from "zod";
 import { stale, wrongAt } from "../refusal/index.ts";
 import { type Database, inTransaction } from "../store/database.ts";
 import { takeRecord } from "../store/ids.ts";
-import { anyMoney } from "../store/money.ts";
 import { writeOnce } from "../store/requests.ts";
 import { listRooms, putRooms } from "../store/rooms.ts";
-import { findWorkshop, putWorkshop } from "../store/workshop.ts";
+import { putWorkshop, readWorkshop } from "../store/workshop.ts";
 
 /** Changes the workshop's name, currency and address, if nobody changed them since. */
 export function saveWorkshop(
@@ -20,18 +19,18 @@ export function saveWorkshop(
       { version, workshop },
       async () => {
         await takeRecord(session, "workshop", "1");
-        const known = await findWorkshop(session);
+        const known = await readWorkshop(session);
         if (known.version !== version) throw stale("The workshop", known);
-        if (known.currency !== workshop.currency && (await anyMoney(session))) {
+        if (known.currency !== workshop.currency && known.currencyFixed) {
           throw wrongAt(
             "/workshop/currency",
-            `Prices and costs are written in ${known.currency} already, and nobody knows what they are in another ` +
-              "currency. Keep it; a delivery may have its own.",
+            `Something was ordered, received, sold or committed in ${known.currency} already, so it stays. An order ` +
+              "may have a currency of its own.",
           );
         }
         await putWorkshop(session, workshop);
       },
-      () => findWorkshop(session),
+      () => readWorkshop(session),
     ),
   );
 }

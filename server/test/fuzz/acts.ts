@@ -9,6 +9,8 @@ import {
   ROUTE_NAMES,
   type RouteSpec,
   type Stocktake,
+  type Workshop,
+  workshopInputOf,
 } from "@jar-count/core/contract";
 import { EMPTY_BOX } from "@jar-count/core/box";
 import { Dice, madeBy, NUMBERS } from "./byContract.ts";
@@ -140,7 +142,8 @@ async function rooms(w: World, d: Dice) {
 
 async function workshop(w: World, d: Dice) {
   const { body } = await w.send(0, "GET", "/api/workshop");
-  const { version, today: _today, ...now } = body as { version: number; today: string };
+  const { version } = body as Workshop;
+  const now = workshopInputOf(body as Workshop);
   const change = d.one<object>([{ currency: d.one(["GBP", "JPY", "EUR"]) }, { name: "Another" }, { spares: [] }]);
   await w.write(d.below(2), "PUT", "/api/workshop", { requestKey: key(), version, workshop: { ...now, ...change } });
 }
