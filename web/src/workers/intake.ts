@@ -31,6 +31,8 @@ export interface Judged {
   status: "new" | "changed" | "same" | "refused";
   what: string;
   faults: readonly string[];
+  /** A supplier that it names and nobody knows. */
+  supplier?: string;
 }
 
 /** What a file holds, before its columns are known for certain. */
@@ -105,7 +107,8 @@ const intake = {
       planned.push(found);
       const faults = found.status === "refused" ? found.faults : [];
       if (found.status === "refused") refused.push({ ...row, why: faults.join(" ") });
-      judged.push({ line: i + 2, status: found.status, what: found.what, faults });
+      const supplier = found.status === "refused" && found.supplier !== undefined ? { supplier: found.supplier } : {};
+      judged.push({ line: i + 2, status: found.status, what: found.what, faults, ...supplier });
     });
     for (let from = 0; from < judged.length; from += PART) {
       onPart(judged.slice(from, from + PART));

@@ -2,9 +2,8 @@ import { buyLine, type Buying, packsFor } from "@jar-count/core/buy";
 import type { BuyLine, BuyList, Component, OpenBox } from "@jar-count/core/contract";
 import { sumOfMoney } from "@jar-count/core/cost";
 import { useQuery } from "@tanstack/react-query";
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight, Mail } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { buyQuery, componentsQuery, ordersQuery, roomsQuery } from "../../api/queries.ts";
 import { Chip } from "../../ui/Bead.tsx";
@@ -18,7 +17,9 @@ import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx"
 import { LateOrders, whyNotBought } from "../../ui/Coming.tsx";
 import { useKnown } from "../../ui/useKnown.ts";
 import { Waiting } from "../../ui/Waiting.tsx";
+import { useWindowRows } from "../../ui/windowRows.ts";
 import { useByHand } from "./byHand.ts";
+import { GiveSupplier } from "./GiveSupplier.tsx";
 import { firstDay, lateLines, type LetterLine, lettersOf, type SupplierLetter, withHand } from "./letters.ts";
 import { WriteDialog } from "./WriteDialog.tsx";
 
@@ -205,7 +206,6 @@ type Shown =
 
 /** Thousands of lines: only those in sight are drawn. */
 function Rows({ letters, left, ...known }: RowsProps) {
-  const frame = useRef<HTMLDivElement>(null);
   const rows = useMemo(
     (): Shown[] => [
       ...letters.flatMap((letter): Shown[] => [
@@ -217,22 +217,15 @@ function Rows({ letters, left, ...known }: RowsProps) {
     ],
     [letters, left],
   );
-  const virtual = useVirtualizer({
+  const { frame, virtual, topOf } = useWindowRows<HTMLDivElement>({
     count: rows.length,
-    getScrollElement: () => frame.current,
     estimateSize: (i) => ("of" in rows[i]! ? 84 : 60),
     overscan: 8,
     getItemKey: (i) => rows[i]!.key,
   });
   return (
-    <div
-      ref={frame}
-      role="region"
-      aria-label="What to buy"
-      tabIndex={0}
-      className="h-[calc(100vh-12.5rem)] overflow-y-auto px-6"
-    >
-      <div className="relative" style={{ height: virtual.getTotalSize() }}>
+    <section aria-label="What to buy" className="px-6">
+      <div ref={frame} className="relative" style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const row = rows[item.index]!;
           return (
@@ -241,10 +234,10 @@ function Rows({ letters, left, ...known }: RowsProps) {
               ref={virtual.measureElement}
               data-index={item.index}
               className="absolute top-0 left-0 w-full"
-              style={{ transform: `translateY(${item.start}px)` }}
+              style={{ transform: `translateY(${topOf(item)}px)` }}
             >
               {"letter" in row ? (
-                <LetterHead letter={row.letter} />
+                <LetterHead letter={row.letter} suppliers={known.suppliers} />
               ) : "of" in row ? (
                 <Line of={row.of} {...known} />
               ) : "left" in row ? (
@@ -256,17 +249,18 @@ function Rows({ letters, left, ...known }: RowsProps) {
           );
         })}
       </div>
-    </div>
+    </section>
   );
 }
 
-function LetterHead({ letter }: { letter: SupplierLetter }) {
+function LetterHead({ letter, suppliers }: { letter: SupplierLetter; suppliers: Props["suppliers"] }) {
   const money = useSayMoney();
   return (
     <header className="flex flex-wrap items-baseline justify-between gap-3 pt-5 pb-1">
       <h2 className="min-w-0 [overflow-wrap:anywhere]">
         {letter.supplier === null ? letter.name : `To ${letter.name}`}
       </h2>
+      {letter.supplier === null && <GiveSupplier lines={letter.lines} suppliers={suppliers} />}
       <p className="text-muted">
         {letter.late > 0 ? (
           <span className="font-semibold text-short">
@@ -350,8 +344,10 @@ function Line({ of, open, buying, suppliers }: { of: LetterLine } & LineProps) {
           "md:grid-cols-[minmax(0,1fr)_10rem_5rem] lg:grid-cols-[minmax(0,1fr)_15rem_6rem]"
         }
       >
-        <What component={component} line={line} open={open} />
-        <div className="flex items-center gap-2">
+        <div className="col-span-2 md:col-span-1">
+          <What component={component} line={line} open={open} />
+        </div>
+        <div className="flex items-center gap-2 pl-8 md:pl-0">
           <NumberField
             className="field w-16 text-right"
             aria-label={`Packs of ${packs.pack}, ${component.name}`}

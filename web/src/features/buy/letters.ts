@@ -77,7 +77,8 @@ export function lettersOf(
   }));
   return done.sort(
     (a, b) =>
-      Number(a.supplier === null) - Number(b.supplier === null) ||
+      // What can't be ordered before somebody is named comes first.
+      Number(b.supplier === null) - Number(a.supplier === null) ||
       Number(b.late > 0) - Number(a.late > 0) ||
       (a.orderBy ?? "9999").localeCompare(b.orderBy ?? "9999") ||
       a.name.localeCompare(b.name),

@@ -8,20 +8,20 @@ import {
 } from "@jar-count/core/intake";
 import { type ErrorBody, type Intake, INTAKES, MOST_OF_IMPORT } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { Download, FileUp } from "lucide-react";
 import { proxy } from "comlink";
 import { useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import { callFile } from "../../api/client.ts";
+import { call, callFile } from "../../api/client.ts";
 import {
   componentsQuery,
   knownSalesQuery,
   makeStale,
   moneyQuery,
   ordersQuery,
+  queryClient,
   roomsQuery,
   shelfQuery,
   stockChanged,
@@ -34,6 +34,7 @@ import { Page, PageHead, RefusalNotice } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { download } from "../../ui/handOver.ts";
 import type { IntakeWorker, Judged, TableFile } from "../../workers/intake.ts";
+import { useWindowRows } from "../../ui/windowRows.ts";
 import { useWorker } from "../../workers/useWorker.ts";
 
 const WORDS: Record<Intake, { name: string; about: string }> = {
@@ -201,7 +202,7 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
     setFound(null);
     setProgress({ done: 0, of: of.rows });
     const judged: Judged[] = [];
-    const { places, suppliers } = known;
+    const { places, suppliers } = await queryClient.fetchQuery(roomsQuery);
     let told: DecimalMark | null;
     try {
       told = await worker.ask().judge(
@@ -270,6 +271,20 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
   };
   const downloadRefused = async () =>
     download(`refused of ${file!.name}`, writeTable(kind, await worker.ask().refused(), ["why"]), "text/csv");
+  const unknown = [
+    ...new Map(found?.judged.flatMap((j) => (j.supplier ? [[j.supplier.toLowerCase(), j.supplier]] : []))),
+  ];
+  const addSuppliers = async () => {
+    const { version, ...rooms } = await queryClient.fetchQuery({ ...roomsQuery, staleTime: 0 });
+    const added = unknown.map(([, name]) => ({ id: crypto.randomUUID(), name, leadDays: null }));
+    const body = { version, rooms: { ...rooms, suppliers: [...rooms.suppliers, ...added] } };
+    try {
+      queryClient.setQueryData(roomsQuery.queryKey, await call("saveRooms", { body }));
+      await judge(file!, mapping, mark);
+    } catch (error) {
+      setRefusal(refusalOf(error));
+    }
+  };
   const many = (status: Judged["status"]) => found?.judged.filter((j) => j.status === status).length ?? 0;
   const refused = many("refused");
   return (
@@ -375,6 +390,21 @@ function Bring({ kind, known }: { kind: Intake; known: Parameters<typeof tableOf
               {refused > 0 && <Triangle />} <strong>{sayNumber(refused)}</strong> refused
             </span>
           </p>
+          {unknown.length > 0 && (
+            <p className="flex flex-wrap items-center gap-3 pt-2">
+              <Button onClick={() => void addSuppliers()}>
+                {unknown.length === 1 ? "Add the supplier" : `Add ${sayNumber(unknown.length)} suppliers`}
+              </Button>
+              <span>
+                Not in the workshop yet:{" "}
+                {unknown
+                  .slice(0, 6)
+                  .map(([, name]) => name.slice(0, 60))
+                  .join(", ")}
+                {unknown.length > 6 && " …"}
+              </span>
+            </p>
+          )}
           {refused > 0 && (
             <p className="pt-1">
               Nothing can be written while lines are refused.{" "}
@@ -488,29 +518,21 @@ const LINE_COLUMNS = "grid-cols-[70px_90px_minmax(0,1fr)_minmax(0,1.6fr)]";
 const SAID: Record<Judged["status"], string> = { new: "new", changed: "changed", same: "as it is", refused: "refused" };
 
 function Preview({ list }: { list: readonly Judged[] }) {
-  const frame = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
+  const { frame, virtual, topOf } = useWindowRows<HTMLOListElement>({
     count: list.length,
-    getScrollElement: () => frame.current,
     estimateSize: () => ROW,
     overscan: 10,
   });
   return (
-    <div
-      ref={frame}
-      tabIndex={0}
-      role="region"
-      aria-label="Lines of the table"
-      className="mt-3 max-h-[420px] overflow-y-auto border-t border-rule"
-    >
-      <ol style={{ height: virtual.getTotalSize() }} className="relative">
-        {virtual.getVirtualItems().map(({ index, start }) => {
-          const j = list[index]!;
+    <section aria-label="Lines of the table" className="mt-3 border-t border-rule">
+      <ol ref={frame} style={{ height: virtual.getTotalSize() }} className="relative">
+        {virtual.getVirtualItems().map((item) => {
+          const j = list[item.index]!;
           return (
             <li
               key={j.line}
               className={`absolute inset-x-0 grid items-center gap-3 border-b border-rule ${LINE_COLUMNS}`}
-              style={{ height: ROW, top: start }}
+              style={{ height: ROW, top: topOf(item) }}
             >
               <span className="text-muted">line {j.line}</span>
               <span
@@ -534,6 +556,6 @@ function Preview({ list }: { list: readonly Judged[] }) {
           );
         })}
       </ol>
-    </div>
+    </section>
   );
 }
