@@ -56,7 +56,7 @@ const pages = [
   { path: "stocktakes/:id", element: page(stocktake, (m) => m.Walk) },
   { path: "tables/:kind?", element: page(intake, (m) => m.TablesIn) },
   { path: "books", element: page(books, (m) => m.BooksPage) },
-  { path: "workshop", element: page(workshop, (m) => m.WorkshopPage) },
+  { path: "workshop/:part?", element: page(workshop, (m) => m.WorkshopPage) },
   { path: "months/new", element: page(months, (m) => m.NewMonth) },
   { path: "months/:id/:stage?", element: page(box, (m) => m.BoxPage) },
   { path: "*", element: <NotFound /> },

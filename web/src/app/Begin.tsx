@@ -24,7 +24,7 @@ export function Begin() {
       <span className="font-semibold">The first box:</span>
       <ol className="flex flex-1 flex-wrap items-center gap-x-4">
         {road.map((s, i) => (
-          <li key={s.words} className="flex items-center gap-1">
+          <li key={s.words} className={`items-center gap-1 ${i === next ? "flex" : "hidden sm:flex"}`}>
             {s.done ? (
               <>
                 <Check size={13} aria-hidden className="text-action" />

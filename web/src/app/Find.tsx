@@ -58,6 +58,15 @@ function Found({ onClose }: { onClose: () => void }) {
   // What explains the notation comes when somebody looks for something: no page needs it to begin with.
   const [notation, setNotation] = useState<typeof import("@jar-count/core/shorthand") | null>(null);
   useEffect(() => void import("@jar-count/core/shorthand").then(setNotation), []);
+  const [beginners, setBeginners] = useState<typeof import("../features/notation/beginners.ts") | null>(null);
+  useEffect(() => void import("../features/notation/beginners.ts").then(setBeginners), []);
+  const answers = beginners?.findAnswers(search) ?? [];
+  if (answers.length > 0) {
+    groups.push({
+      title: "Help",
+      list: answers.map((a) => ({ id: `answer ${a.title}`, to: a.to, label: `${a.title}: ${a.says}`, note: "" })),
+    });
+  }
   const help = words.length === 0 ? [] : (notation?.findConstructs(search) ?? []);
   if (help.length > 0) {
     groups.push({

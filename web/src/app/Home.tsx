@@ -1,24 +1,28 @@
+import type { BoxSummary } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, Navigate, useNavigate } from "react-router";
-import { boxesQuery, designsQuery, queryClient } from "../api/queries.ts";
+import { boxesQuery, designsQuery, queryClient, workshopQuery } from "../api/queries.ts";
 import { useSend } from "../api/useSend.ts";
 import { ButtonLink } from "../ui/ButtonLink.tsx";
 import { Button, Empty, Fault } from "../ui/controls.tsx";
+import { later } from "../ui/later.tsx";
 import { Page } from "../ui/page.tsx";
 import { Waiting } from "../ui/Waiting.tsx";
 
-/** Opens the first month on the shelf; in an empty workshop, says how to begin. */
+/** Opens the box that is worked on; in an empty workshop, says how to begin. */
 export function Home() {
-  const boxes = useQuery(boxesQuery);
-  const designs = useQuery(designsQuery);
-  if (!boxes.data || !designs.data)
-    return <Waiting error={boxes.error} what="the months" retry={() => void boxes.refetch()} />;
-  const first = boxes.data[0];
+  const [boxes, designs, workshop] = [useQuery(boxesQuery), useQuery(designsQuery), useQuery(workshopQuery)];
+  const waiting = [boxes, designs, workshop].find((q) => !q.data);
+  if (waiting) return <Waiting error={waiting.error} what="the months" retry={() => void waiting.refetch()} />;
+  const inHand = boxInHand(boxes.data!);
   // Whoever went on meanwhile, to a room that is still being fetched, is not called back.
   const hasGoneOn = window.location.pathname !== "/";
-  if (first) return hasGoneOn ? null : <Navigate to={`/months/${first.id}`} replace />;
-  if (designs.data.length === 0) return <EmptyWorkshop />;
+  if (inHand) return hasGoneOn ? null : <Navigate to={`/months/${inHand.id}`} replace />;
+  if (designs.data!.length === 0) {
+    // As it came, and nobody has said yet what money and lengths are written in.
+    return workshop.data!.version === 1 ? <SetUp workshop={workshop.data!} others={<Others />} /> : <EmptyWorkshop />;
+  }
   return (
     <Page title="No month yet">
       <Empty
@@ -35,6 +39,44 @@ export function Home() {
   );
 }
 
+/** The box that is worked on: one being packed, else the next to commit, else the next to pack. */
+function boxInHand(boxes: readonly BoxSummary[]): BoxSummary | undefined {
+  const first = (state: BoxSummary["state"]) => boxes.find((b) => b.state === state);
+  return first("packing") ?? first("planned") ?? first("committed") ?? boxes.at(-1);
+}
+
+const SetUp = later(async () => (await import("../features/workshop/index.ts")).SetUp);
+
+function useSeeInvented() {
+  const navigate = useNavigate();
+  const seeing = useSend("seeInvented", () => queryClient.invalidateQueries());
+  const see = async () => {
+    if (await seeing.send({})) await navigate("/");
+  };
+  return { ...seeing, see };
+}
+
+/** What one may do before a workshop has a name. */
+function Others() {
+  const { see, busy, refusal } = useSeeInvented();
+  return (
+    <>
+      <p className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <Button disabled={busy} onClick={() => void see()}>
+          {busy ? "Filling the jars …" : "See the invented workshop"}
+        </Button>
+        <Link to="/workshop/data" className="link font-medium">
+          Bring an archive in
+        </Link>
+        <Link to="/help" className="link font-medium">
+          Four short lessons
+        </Link>
+      </p>
+      {refusal && <Fault>{refusal.detail}</Fault>}
+    </>
+  );
+}
+
 /** A new design gets its id here: nothing of it is kept until something is in it. */
 export function NewDesign() {
   const [id] = useState(() => crypto.randomUUID());
@@ -43,11 +85,7 @@ export function NewDesign() {
 
 /** Three ways in, each of which leads on until the first box is counted. */
 function EmptyWorkshop() {
-  const navigate = useNavigate();
-  const seeing = useSend("seeInvented", () => queryClient.invalidateQueries());
-  const see = async () => {
-    if (await seeing.send({})) await navigate("/");
-  };
+  const seeing = useSeeInvented();
   const ways = [
     {
       title: "Begin with one design",
@@ -72,7 +110,7 @@ function EmptyWorkshop() {
       title: "Look round first",
       says: "The invented workshop has five months, thirteen designs and full jars. It can be emptied again any time.",
       action: (
-        <Button disabled={seeing.busy} onClick={() => void see()}>
+        <Button disabled={seeing.busy} onClick={() => void seeing.see()}>
           {seeing.busy ? "Filling the jars …" : "See the invented workshop"}
         </Button>
       ),
@@ -106,7 +144,7 @@ function EmptyWorkshop() {
             Four short lessons
           </Link>{" "}
           show how rows are written. Moving in?{" "}
-          <Link to="/workshop" className="link font-medium">
+          <Link to="/workshop/data" className="link font-medium">
             Bring an archive in
           </Link>
           .

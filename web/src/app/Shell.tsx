@@ -1,17 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import type { BoxSummary } from "@jar-count/core/contract";
-import { Moon, Plus, Sun } from "lucide-react";
+import { Menu, Moon, Plus, Sun, X } from "lucide-react";
+import { Dialog as RadixDialog } from "radix-ui";
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
-import { Link, NavLink, Outlet } from "react-router";
+import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { isAway, onAway } from "../api/client.ts";
 import { boxesQuery, careQuery, healthQuery, roomsQuery, workshopQuery } from "../api/queries.ts";
 import { later } from "../ui/later.tsx";
-import { Segmented } from "../ui/controls.tsx";
+import { IconButton, Segmented } from "../ui/controls.tsx";
 import { Triangle } from "../ui/marks.tsx";
 import { monthName } from "../ui/month.ts";
 import { Begin } from "./Begin.tsx";
 import { Keys } from "./Keys.tsx";
-import { followDay, followLocale, useSettings } from "../settings/index.ts";
+import { followDay, followLocale, followUnit, useSettings } from "../settings/index.ts";
 
 const ROOMS = [
   { to: "/designs", name: "Designs", key: "d" },
@@ -31,20 +32,34 @@ export function Shell() {
   useEffect(() => void Find.load(), []);
   const online = useSyncExternalStore(watchConnection, () => navigator.onLine);
   const away = useAway();
+  const narrow = useSyncExternalStore(watchWidth, () => NARROW.matches);
   const workshop = useQuery(workshopQuery).data;
   followLocale(workshop?.locale ?? "");
   if (workshop) followDay(workshop);
+  useEffect(() => workshop && followUnit(workshop.ruler), [workshop]);
   return (
     <div className="flex min-h-screen flex-col md:flex-row">
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
         Skip to the work
       </a>
-      <nav
-        aria-label="Months and rooms"
-        className="no-print flex shrink-0 flex-col border-rule md:sticky md:top-0 md:h-screen md:w-[180px] md:border-r"
-      >
-        <Shelf onFind={find} />
-      </nav>
+      {narrow ? (
+        <NarrowHead workshop={workshop?.name} onFind={find} />
+      ) : (
+        <nav
+          aria-label="Months and rooms"
+          className="no-print sticky top-0 flex h-screen w-[180px] shrink-0 flex-col border-r border-rule"
+        >
+          <div className="px-4 pt-5 pb-2">
+            <NavLink to="/" className="font-serif text-xl">
+              Jar Count
+            </NavLink>
+            <p className="truncate text-xs text-muted" title={workshop?.name}>
+              {workshop?.name}
+            </p>
+          </div>
+          <Shelf onFind={find} />
+        </nav>
+      )}
       <div id="work" className="flex min-w-0 flex-1 flex-col">
         {(!online || away) && (
           <p role="status" className="no-print border-b border-rule bg-hush px-6 py-2 font-medium">
@@ -64,6 +79,65 @@ export function Shell() {
   );
 }
 
+/** Too narrow for the shelf beside the work: it is behind a menu. */
+const NARROW = matchMedia("(width < 48rem)");
+function watchWidth(changed: () => void) {
+  NARROW.addEventListener("change", changed);
+  return () => NARROW.removeEventListener("change", changed);
+}
+
+/** The head on a phone, one line: whose workshop, the month or room at hand, and the menu of all of them. */
+function NarrowHead({ workshop, onFind }: { workshop: string | undefined; onFind: () => void }) {
+  const [open, setOpen] = useState(false);
+  const { pathname } = useLocation();
+  const boxes = useQuery(boxesQuery).data;
+  const box = boxes?.find((b) => pathname.startsWith(`/months/${b.id}`));
+  const here = box ? monthName(box.month) : ROOMS.find((r) => pathname.startsWith(r.to))?.name;
+  // Whatever leads on shuts it.
+  const [at, setAt] = useState(pathname);
+  if (at !== pathname) {
+    setAt(pathname);
+    setOpen(false);
+  }
+  return (
+    <header className="no-print flex h-11 shrink-0 items-center gap-3 border-b border-rule pr-1 pl-4">
+      <NavLink to="/" className="font-serif text-lg whitespace-nowrap">
+        Jar Count
+      </NavLink>
+      <span className="min-w-0 flex-1 truncate text-sm text-muted">{here ?? workshop}</span>
+      <RadixDialog.Root open={open} onOpenChange={setOpen}>
+        <RadixDialog.Trigger className="inline-flex h-11 items-center gap-1.5 rounded px-3 font-medium">
+          <Menu size={18} aria-hidden /> Menu
+        </RadixDialog.Trigger>
+        <RadixDialog.Portal>
+          <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
+          <RadixDialog.Content
+            aria-describedby={undefined}
+            className="fixed inset-y-0 right-0 z-50 flex w-72 max-w-[85vw] flex-col overflow-y-auto bg-mat shadow-xl"
+          >
+            <div className="flex items-center justify-between pt-2 pr-2 pl-4">
+              <RadixDialog.Title className="truncate font-semibold">{workshop ?? "Menu"}</RadixDialog.Title>
+              <RadixDialog.Close asChild>
+                <IconButton label="Close the menu" className="size-11!">
+                  <X size={18} />
+                </IconButton>
+              </RadixDialog.Close>
+            </div>
+            <nav aria-label="Months and rooms" className="flex flex-col">
+              <Shelf
+                onFind={() => {
+                  setOpen(false);
+                  onFind();
+                }}
+              />
+            </nav>
+          </RadixDialog.Content>
+        </RadixDialog.Portal>
+      </RadixDialog.Root>
+    </header>
+  );
+}
+
 /** So often is it looked at whether backups are still made, ms. */
 const LOOK_MS = 60_000;
 
@@ -77,7 +151,7 @@ function BackupFault() {
         <Triangle /> The last backup failed.
       </span>{" "}
       {care.fault}{" "}
-      <Link to="/workshop#backup" className="link font-medium whitespace-nowrap">
+      <Link to="/workshop/data" className="link font-medium whitespace-nowrap">
         See to it
       </Link>
     </p>
@@ -105,22 +179,16 @@ function watchConnection(changed: () => void) {
   };
 }
 
+/** A room in the list: a thumb's height on a phone. */
+const ROOM = "flex items-baseline justify-between gap-3 rounded-md px-2 py-3 md:py-1";
+
 function Shelf({ onFind }: { onFind: () => void }) {
   const boxes = useQuery(boxesQuery);
-  const workshop = useQuery(workshopQuery);
   const { unit, setUnit, theme, setTheme } = useSettings();
   const dark = theme === "dark" || (theme === "auto" && document.documentElement.dataset.theme === "dark");
   return (
     <>
-      <div className="px-4 pt-5 pb-2">
-        <NavLink to="/" className="font-serif text-xl">
-          Jar Count
-        </NavLink>
-        <p className="truncate text-xs text-muted" title={workshop.data?.name}>
-          {workshop.data?.name}
-        </p>
-      </div>
-      <ul className="flex min-h-0 flex-1 gap-1 overflow-x-auto px-2 pb-2 md:flex-col md:overflow-y-auto">
+      <ul className="flex min-h-0 flex-col gap-1 px-2 pb-2 md:flex-1 md:overflow-y-auto">
         {boxes.data?.map((box) => (
           <Month key={box.id} box={box} />
         ))}
@@ -133,28 +201,21 @@ function Shelf({ onFind }: { onFind: () => void }) {
           </NavLink>
         </li>
       </ul>
-      <div className="flex flex-wrap items-center gap-x-3 border-t border-rule px-2 py-3 md:block">
-        <button
-          type="button"
-          onClick={onFind}
-          className="flex items-baseline justify-between gap-3 rounded-md px-2 py-1 text-left hover:bg-hush md:w-full"
-        >
+      <div className="border-t border-rule px-2 py-3">
+        <button type="button" onClick={onFind} className={`w-full text-left hover:bg-hush ${ROOM}`}>
           Find <kbd className="hidden font-mono text-xs text-muted md:inline">/</kbd>
         </button>
         {ROOMS.map((room) => (
           <NavLink
             key={room.to}
             to={room.to}
-            className={({ isActive }) =>
-              "flex items-baseline justify-between gap-3 rounded-md px-2 py-1 " +
-              `${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`
-            }
+            className={({ isActive }) => `${ROOM} ${isActive ? "bg-paper font-semibold" : "hover:bg-hush"}`}
           >
             {room.name} <kbd className="hidden font-mono text-xs text-muted md:inline">g {room.key}</kbd>
           </NavLink>
         ))}
         <Who />
-        <div className="flex items-center justify-between gap-2 px-2 md:pt-2">
+        <div className="flex items-center justify-between gap-2 px-2 pt-2">
           <Segmented
             label="Lengths in"
             value={unit}
@@ -185,7 +246,7 @@ function Who() {
   const { person, setPerson } = useSettings();
   const people = rooms.data?.people ?? [];
   return (
-    <label className="flex items-center gap-2 px-2 pt-1 md:pt-3">
+    <label className="flex items-center gap-2 px-2 pt-3">
       <span className="text-xs text-muted" title="Who is at the bench">
         Who
       </span>
@@ -215,7 +276,7 @@ function Month({ box }: { box: BoxSummary }) {
         }
       >
         <Stripe box={box} />
-        <span className="min-w-0 md:w-[104px]">
+        <span className="min-w-0 flex-1">
           <span className="block truncate font-semibold">{monthName(box.month)}</span>
           <span className="block truncate text-xs text-muted" title={box.theme}>
             {box.theme}

@@ -6,6 +6,8 @@ type Theme = "auto" | "light" | "dark";
 
 interface Settings {
   unit: LengthUnit;
+  /** Whether a person chose the unit here; until then it is the one that the workshop measures in. */
+  unitChosen: boolean;
   theme: Theme;
   /** Who is at the bench, by id: written beside what moves, until there are accounts. */
   person: string | null;
@@ -19,15 +21,22 @@ export const useSettings = create<Settings>()(
   persist(
     (set) => ({
       unit: "in",
+      unitChosen: false,
       theme: "auto",
       person: null,
       setPerson: (person) => set({ person }),
-      setUnit: (unit) => set({ unit }),
+      setUnit: (unit) => set({ unit, unitChosen: true }),
       setTheme: (theme) => set({ theme }),
     }),
     { name: "jar-count/settings" },
   ),
 );
+
+/** Takes over what the workshop measures in, where nobody chose another unit in this browser. */
+export function followUnit(unit: LengthUnit): void {
+  const now = useSettings.getState();
+  if (!now.unitChosen && now.unit !== unit) useSettings.setState({ unit });
+}
 
 /** Shows the page in the theme that was chosen, and keeps to it when the choice or the system's own changes. */
 export function followTheme(): void {

@@ -41,7 +41,7 @@ export function CareSection() {
   const { jobs, folder, backups, books, fault, triedAt } = care.data;
   const last = lastProved(care.data);
   return (
-    <section className="px-6 pt-10" aria-label="Backup and books">
+    <section className="px-6" aria-label="Backup and books">
       <h2 id="backup">Backup</h2>
       {fault && (
         <p className="mb-2 max-w-prose">
@@ -81,9 +81,7 @@ export function CareSection() {
       {refusal && <Fault>{sentenceOf(refusal)}</Fault>}
       {backups.length > 0 && <Backups list={backups} />}
       {backups.length > 0 && (
-        <p className="pt-2 text-muted">
-          To bring one in from an empty machine: <code className="font-mono text-sm">npm run restore -- FILE</code>
-        </p>
+        <p className="pt-2 text-muted">To bring one back, take its file to “Bring an archive in” below.</p>
       )}
       <h2 className="pt-8">Do the books agree?</h2>
       <p className="max-w-prose">

@@ -72,8 +72,7 @@ function MoneyForm({ found }: { found: MoneyTerms }) {
   const save = () =>
     void send((requestKey) => ({ body: { requestKey, version: edited!.base.version, money: edited!.money } }));
   return (
-    <section id="money" className="scroll-mt-6 px-6 pt-10" aria-label="Money">
-      <h2>Money</h2>
+    <section className="px-6" aria-label="Money">
       <p className="mb-3 max-w-prose text-muted">
         What a box costs beside its parts, and where it is sold. Every box goes by this until its bill is frozen.
       </p>
@@ -252,8 +251,8 @@ function Channels({ channels, onChange }: { channels: readonly Channel[]; onChan
     <>
       <h3 className="mb-1 font-semibold">Where boxes are sold</h3>
       {channels.length > 0 && (
-        <div className="overflow-x-auto" role="region" aria-label="Channels, scroll sideways" tabIndex={0}>
-          <table className="row-table">
+        <div>
+          <table className="row-table stacks-wide">
             <TableHead
               columns={[
                 { head: "Channel", wide: true },
@@ -315,8 +314,10 @@ function ChannelRow({ channel, onChange, onDrop }: ChannelRowProps) {
           onChange={(next) => onChange({ name: next })}
         />
       </td>
-      <td className="py-1.5">{rate("Fee, %", feeRate, 0.99, (n) => onChange({ feeRate: n }))}</td>
-      <td className="py-1.5">
+      <td data-head="fee, %" className="py-1.5">
+        {rate("Fee, %", feeRate, 0.99, (n) => onChange({ feeRate: n }))}
+      </td>
+      <td data-head="and a sum" className="py-1.5">
         <MoneyField
           aria-label={`Fixed fee of ${name}`}
           className="field w-16 text-right"
@@ -324,8 +325,10 @@ function ChannelRow({ channel, onChange, onDrop }: ChannelRowProps) {
           onChange={(next) => onChange({ feeFixed: next! })}
         />
       </td>
-      <td className="py-1.5">{rate("Tax, %", taxRate, 100, (n) => onChange({ taxRate: n }))}</td>
-      <td className="py-1.5">
+      <td data-head="tax in it, %" className="py-1.5">
+        {rate("Tax, %", taxRate, 100, (n) => onChange({ taxRate: n }))}
+      </td>
+      <td data-head="Less, from an order of" className="py-1.5">
         <ul className="flex flex-col gap-1">
           {discounts.map((d, i) => (
             <li key={i} className="flex items-center gap-1">
@@ -359,7 +362,7 @@ function ChannelRow({ channel, onChange, onDrop }: ChannelRowProps) {
           <Plus size={14} aria-hidden /> a step<span className="sr-only"> of discount at {name}</span>
         </Button>
       </td>
-      <td className="py-1.5">
+      <td data-head="A gift, from an order of" className="py-1.5">
         {gift == null ? (
           <Button
             look="quiet"

@@ -49,12 +49,7 @@ export function RoomsForm({ rooms: { version, ...rooms } }: { rooms: Rooms }) {
   const now = watch();
   const { isDirty } = form.formState;
   return (
-    <form
-      className="pt-10"
-      aria-label="People, suppliers and places"
-      noValidate
-      onSubmit={form.handleSubmit((value) => save(value))}
-    >
+    <form aria-label="People, suppliers and places" noValidate onSubmit={form.handleSubmit((value) => save(value))}>
       {record.clash ? (
         <ClashNotice clash={record.clash.list} decide={decide} />
       ) : (

@@ -54,14 +54,13 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
     void send((requestKey) => ({ body: { requestKey, version: on, workshop: value } }));
   };
   return (
-    <section id="spares" className="scroll-mt-6 px-6 pt-10" aria-label="Spares">
-      <h2>To spare</h2>
+    <section className="px-6" aria-label="Spares">
       <p className="mb-2 max-w-prose text-muted">
         How much more goes into each bag. The first rule that fits a component gives it, whole pieces a box; a box may
         say otherwise line by line.
       </p>
-      <div className="overflow-x-auto" role="region" aria-label="Rules, scroll sideways" tabIndex={0}>
-        <table className="row-table">
+      <div>
+        <table className="row-table stacks-widest">
           <TableHead
             columns={[
               { head: "Order", silent: true },
@@ -89,7 +88,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     <ArrowDown size={14} />
                   </IconButton>
                 </td>
-                <td>
+                <td data-head="Rule" className="whole">
                   <TextField
                     aria-label={`Name of rule ${i + 1}`}
                     className="field w-52"
@@ -107,7 +106,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     only beads that close a size
                   </label>
                 </td>
-                <td>
+                <td data-head="more">
                   <NumberField
                     aria-label={`More by ${rule.name}`}
                     className="field w-14 text-right"
@@ -117,7 +116,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     onChange={(add) => change(rule.id, { add: add! })}
                   />
                 </td>
-                <td>
+                <td data-head="and %">
                   <NumberField
                     aria-label={`Part by ${rule.name}`}
                     className="field w-14 text-right"
@@ -127,7 +126,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     onChange={(part) => change(rule.id, { part: part! })}
                   />
                 </td>
-                <td>
+                <td data-head="Kind">
                   <OneOf
                     label={`Kind for ${rule.name}`}
                     list={COMPONENT_KINDS}
@@ -135,7 +134,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     onChange={(kinds) => change(rule.id, { kinds })}
                   />
                 </td>
-                <td>
+                <td data-head="Form">
                   <OneOf
                     label={`Form for ${rule.name}`}
                     list={FORMS}
@@ -143,7 +142,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     onChange={(forms) => change(rule.id, { forms })}
                   />
                 </td>
-                <td>
+                <td data-head="Size">
                   <TextField
                     aria-label={`Size for ${rule.name}`}
                     className="field w-16"
@@ -159,7 +158,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     }
                   />
                 </td>
-                <td>
+                <td data-head="Kept in">
                   <OneOf
                     label={`Unit for ${rule.name}`}
                     list={["piece", "g", "mm"] as const}
@@ -167,7 +166,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     onChange={(units) => change(rule.id, { units })}
                   />
                 </td>
-                <td>
+                <td data-head="In the bag, from … to">
                   <span className="flex gap-1">
                     {(["from", "to"] as const).map((end) => (
                       <NumberField
@@ -181,7 +180,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     ))}
                   </span>
                 </td>
-                <td>
+                <td data-head="One costs, from … to">
                   <span className="flex gap-1">
                     {(["costFrom", "costTo"] as const).map((end) => (
                       <NumberField
@@ -195,7 +194,7 @@ export function SparesSection({ workshop }: { workshop: Workshop }) {
                     ))}
                   </span>
                 </td>
-                <td>
+                <td data-head="over % of the box">
                   <NumberField
                     aria-label={`Over this part of the box for ${rule.name}`}
                     className="field w-14 text-right"

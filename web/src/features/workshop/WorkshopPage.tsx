@@ -1,10 +1,10 @@
 import { Workshop, WorkshopInput, workshopInputOf } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
+import { NavLink, useParams } from "react-router";
 import { makeStale, queryClient, roomsQuery, workshopQuery } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
 import { Field, useRefusalAtFields } from "../../ui/form.tsx";
-import { sayDay } from "../../ui/month.ts";
 import { Page, PageHead } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
 import { ClashNotice, useRecord } from "../../ui/record.tsx";
@@ -13,70 +13,62 @@ import { CareNotice, CareSection } from "./CareSection.tsx";
 import { MoneySection } from "./MoneySection.tsx";
 import { RoomsForm } from "./RoomsForm.tsx";
 import { SparesSection } from "./SparesSection.tsx";
+import { WorkshopFields } from "./WorkshopFields.tsx";
 
-/** The workshop itself: its name and currency, and everything in it out and in as open files. */
+const PAGES = [
+  { key: "", name: "Name and units" },
+  { key: "money", name: "Money" },
+  { key: "people", name: "Suppliers, people, places" },
+  { key: "spares", name: "Spares" },
+  { key: "data", name: "Data and care" },
+] as const;
+
+/** The workshop itself, a page for each thing that is decided in it; each has one Save. */
 export function WorkshopPage() {
   const workshop = useQuery(workshopQuery);
   const rooms = useQuery(roomsQuery);
+  const { part = "" } = useParams();
   if (!workshop.data)
     return <Waiting error={workshop.error} what="the workshop" retry={() => void workshop.refetch()} />;
+  const here = PAGES.find((p) => p.key === part) ?? PAGES[0];
   return (
-    <Page title="Workshop">
-      <PageHead title="Workshop" about="What is kept here, and the way out for all of it." />
+    <Page title={here.key === "" ? "Workshop" : `${here.name}, workshop`}>
+      <PageHead title="Workshop" about={workshop.data.name} />
       <CareNotice />
-      <NameForm workshop={workshop.data} />
-      <MoneySection />
-      <SparesSection workshop={workshop.data} />
-      {rooms.data && <RoomsForm rooms={rooms.data} />}
-      <CareSection />
-      <ArchiveSection />
+      <nav
+        aria-label="Pages of the workshop"
+        className="mx-6 mb-5 flex flex-wrap gap-x-7 border-b border-rule [&>a]:py-2.5"
+      >
+        {PAGES.map(({ key, name }) => (
+          <NavLink
+            key={key}
+            to={key === "" ? "/workshop" : `/workshop/${key}`}
+            end
+            className={({ isActive }) =>
+              `border-b-2 whitespace-nowrap ${
+                isActive ? "border-action font-semibold" : "border-transparent text-muted hover:text-ink"
+              }`
+            }
+          >
+            {name}
+          </NavLink>
+        ))}
+      </nav>
+      {here.key === "" && <NameForm workshop={workshop.data} />}
+      {here.key === "money" && <MoneySection />}
+      {here.key === "people" && rooms.data && <RoomsForm rooms={rooms.data} />}
+      {here.key === "spares" && <SparesSection workshop={workshop.data} />}
+      {here.key === "data" && (
+        <>
+          <CareSection />
+          <ArchiveSection />
+        </>
+      )}
     </Page>
   );
 }
 
-/** Ways of writing numbers and dates that differ from one another; any other tag can be kept through the API. */
-const LOCALES = [
-  "en-GB",
-  "en-US",
-  "en-CA",
-  "en-AU",
-  "de-DE",
-  "de-CH",
-  "fr-FR",
-  "nl-NL",
-  "it-IT",
-  "es-ES",
-  "pt-PT",
-  "sv-SE",
-  "da-DK",
-  "fi-FI",
-  "pl-PL",
-  "cs-CZ",
-  "ja-JP",
-];
-
-function nameOf(tag: string): string {
-  try {
-    return new Intl.DisplayNames("en", { type: "language", languageDisplay: "standard" }).of(tag) ?? tag;
-  } catch {
-    return tag;
-  }
-}
-
-/** A number and a day as they are written there. */
-function exampleOf(tag: string): string {
-  try {
-    const number = new Intl.NumberFormat(tag || undefined).format(1240.5);
-    const day = { day: "numeric", month: "short", year: "numeric" } as const;
-    return `${number}; ${new Intl.DateTimeFormat(tag || undefined, day).format(new Date("2027-04-20T12:00:00Z"))}`;
-  } catch {
-    return "";
-  }
-}
-
 const foundOf = (workshop: Workshop) => ({ version: workshop.version, value: workshopInputOf(workshop) });
-
-const ZONES = Intl.supportedValuesOf("timeZone");
 
 function NameForm({ workshop }: { workshop: Workshop }) {
   const record = useRecord<WorkshopInput>({ schema: WorkshopInput, found: foundOf(workshop) });
@@ -85,8 +77,8 @@ function NameForm({ workshop }: { workshop: Workshop }) {
     async (saved) => {
       record.saved(foundOf(saved));
       queryClient.setQueryData(workshopQuery.queryKey, saved);
-      // Cuts go by the ruler, and what is late by the day.
-      await makeStale("boxes", "ahead");
+      // Cuts go by the ruler, costs by the currency, and what is late by the day.
+      await makeStale("boxes", "ahead", "money");
     },
     (current, requestKey) => {
       const theirs = foundOf(Workshop.parse(current));
@@ -108,68 +100,30 @@ function NameForm({ workshop }: { workshop: Workshop }) {
       onSubmit={form.handleSubmit((value) => save(value))}
       noValidate
       aria-label="The workshop"
-      className="flex flex-wrap items-start gap-4 px-6"
+      className="flex max-w-md flex-col gap-4 px-6"
     >
-      <Field form={form} name="name" label="Name">
-        {(field) => <input className="field w-80 max-w-full" {...field} />}
-      </Field>
-      <Field form={form} name="currency" label="Currency" hint="ISO 4217">
-        {(field) => (
-          <input
-            className="field w-24 font-mono"
-            {...field}
-            onChange={(e) => field.onChange(e.target.value.toUpperCase())}
-          />
-        )}
-      </Field>
+      <WorkshopFields
+        form={form}
+        today={workshop.today}
+        currencyFixed={workshop.currencyFixed}
+        was={workshop.currency}
+      />
       <Field
         form={form}
         name="publicAddress"
         label="Address on labels"
-        hint="where a phone reaches this workshop; see npm start -- --listen"
+        hint="where a phone reaches this workshop, such as http://192.168.1.20:4321; empty: labels have no address"
       >
-        {(field) => <input className="field w-64" placeholder="http://192.168.1.20:4321" {...field} />}
+        {(field) => <input className="field w-full" {...field} />}
       </Field>
-      <Field form={form} name="locale" label="Numbers and dates" hint={exampleOf(form.watch("locale"))}>
-        {(field) => (
-          <select className="field w-44" {...field}>
-            <option value="">as each browser does</option>
-            {[...new Set([...LOCALES, field.value].filter(Boolean))].map((tag) => (
-              <option key={tag} value={tag}>
-                {nameOf(tag)}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
-      <Field form={form} name="ruler" label="Cuts are measured in" hint="each is rounded up to the next mark">
-        {(field) => (
-          <select className="field w-44" {...field}>
-            <option value="in">inches, by 1/16 in</option>
-            <option value="mm">millimetres, by 1 mm</option>
-          </select>
-        )}
-      </Field>
-      <Field form={form} name="timeZone" label="Time zone" hint={`today is ${sayDay(workshop.today)}`}>
-        {(field) => (
-          <select className="field w-56" {...field}>
-            <option value="">as on the server</option>
-            {[...new Set([...ZONES, field.value].filter(Boolean))].map((name) => (
-              <option key={name} value={name}>
-                {name.replaceAll("_", " ")}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
-      <Button type="submit" className="mt-5 h-8!" disabled={!isDirty || busy}>
-        Save
-      </Button>
-      {record.clash ? (
-        <ClashNotice clash={record.clash.list} decide={decide} />
-      ) : (
-        refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>
-      )}
+      <p className="flex flex-wrap items-center gap-3">
+        <Button type="submit" look="main" disabled={!isDirty || busy}>
+          Save
+        </Button>
+        {isDirty && <Button onClick={() => form.reset()}>Leave it as it was</Button>}
+        {!record.clash && refusal && !refusal.errors && <Fault>{refusal.detail}</Fault>}
+      </p>
+      {record.clash && <ClashNotice clash={record.clash.list} decide={decide} />}
     </form>
   );
 }

@@ -1,1 +1,2 @@
+export { SetUp } from "./SetUp.tsx";
 export { WorkshopPage } from "./WorkshopPage.tsx";
