@@ -22,8 +22,8 @@ interface ListProps {
   /** What is only listed once everything is asked for. */
   behind?: readonly Choice[];
   onChoose: (id: string) => void;
-  /** Offered at the foot of the list. */
-  foot?: ReactNode;
+  /** Offered at the foot of the list, by what is typed. */
+  foot?: (typed: string) => ReactNode;
   /** The letter that opened it, as the start of the search. */
   typed?: string;
 }
@@ -63,7 +63,8 @@ export function ChooseAt({ at, onClose, ...list }: ListProps & { at: HTMLElement
           className={FRAME}
           onCloseAutoFocus={(e) => {
             e.preventDefault();
-            at.focus();
+            // Unless something else was opened from it.
+            if (!document.querySelector("[role=dialog][data-state=open]")) at.focus();
           }}
         >
           <List {...list} close={onClose} />
@@ -138,7 +139,7 @@ function List({ label, choices, behind = [], onChoose, foot, typed, close }: Lis
           <p className="px-2 py-1 text-xs text-muted">{found.length - MOST} more: type on to narrow it down.</p>
         )}
       </Command.List>
-      {foot && <div className="border-t border-rule p-1">{foot}</div>}
+      {foot && <div className="border-t border-rule p-1">{foot(search.trim())}</div>}
     </Command>
   );
 }

@@ -33,6 +33,8 @@ interface Props<Row> {
   className?: string;
   /** Without a head, where the rows say enough. */
   bare?: boolean;
+  /** Of many columns: its rows stand in two lines on a tablet already, and not on a phone alone. */
+  early?: boolean;
 }
 
 /**
@@ -41,7 +43,7 @@ interface Props<Row> {
  * edited cell by cell as one document draw their own rows under a `TableHead`.
  */
 export function DataTable<Row extends object>(props: Props<Row>) {
-  const { columns, rows, groups, rowKey, testId, scrolls, foot, className = "", bare } = props;
+  const { columns, rows, groups, rowKey, testId, scrolls, foot, className = "", bare, early } = props;
   const list = (some: readonly Row[]) =>
     some.map((row, at) => (
       <TableRow
@@ -52,8 +54,9 @@ export function DataTable<Row extends object>(props: Props<Row>) {
         testId={typeof testId === "function" ? testId(row) : testId}
       />
     ));
+  const stacks = early ? "stacks-early" : columns.length > 3 ? "stacks" : "";
   const table = (
-    <table className={`row-table ${className}`}>
+    <table className={`row-table ${stacks} ${className}`}>
       {!bare && <TableHead columns={columns} />}
       {rows && <tbody>{list(rows)}</tbody>}
       {groups?.map((group) =>
@@ -114,11 +117,16 @@ const TableRow = memo(
   function TableRow({ row, at, columns, testId }: RowProps) {
     return (
       <tr data-testid={testId}>
-        {columns.map(({ number, names, look, cell }, i) => {
+        {columns.map(({ head, silent, number, names, look, cell }, i) => {
           const className = `${names ? "text-left font-normal!" : ""} ${number ? "num" : ""} ${look ?? ""}`.trim();
           const Cell = names ? "th" : "td";
           return (
-            <Cell key={i} scope={names ? "row" : undefined} className={className || undefined}>
+            <Cell
+              key={i}
+              scope={names ? "row" : undefined}
+              data-head={names || silent || typeof head !== "string" ? undefined : head}
+              className={className || undefined}
+            >
               {cell(row as never, at)}
             </Cell>
           );

@@ -44,9 +44,22 @@ export function Dialog({
               </IconButton>
             </RadixDialog.Close>
           </div>
-          {children}
+          <div className="@container">{children}</div>
         </RadixDialog.Content>
       </RadixDialog.Portal>
     </RadixDialog.Root>
+  );
+}
+
+/** The buttons of a dialog, in sight however long what stands above them is. */
+export function DialogFoot({ children }: { children: ReactNode }) {
+  return (
+    <div
+      className={
+        "sticky -bottom-6 -mx-6 mt-5 -mb-6 flex flex-wrap justify-end gap-2 border-t border-rule bg-paper px-6 py-4"
+      }
+    >
+      {children}
+    </div>
   );
 }

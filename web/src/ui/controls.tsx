@@ -88,7 +88,11 @@ export function Segmented<V extends string>({
   onChange: (value: V) => void;
 }) {
   return (
-    <div role="group" aria-label={label} className="inline-flex rounded-md border border-edge p-0.5">
+    <div
+      role="group"
+      aria-label={label}
+      className="inline-flex max-w-full flex-wrap rounded-md border border-edge p-0.5"
+    >
       {options.map((option) => (
         <button
           key={option.value}

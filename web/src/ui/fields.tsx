@@ -7,6 +7,8 @@ import { Fault } from "./controls.tsx";
 type Base = Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "onChange" | "type">;
 
 interface TypedProps<V> extends Base {
+  /** Shown inside the field, behind what is typed, unless that says a unit itself. */
+  unit?: string;
   value: V;
   /** What the value looks like as text, and what a text is read as: a value, or what is wrong with it. */
   say: (value: V) => string;
@@ -18,7 +20,7 @@ interface TypedProps<V> extends Base {
  * A field over a value that not every text can be. While a text can't be read it stays as typed with what is wrong
  * under it, and the value stays what it was.
  */
-export function Typed<V>({ value, say, read, onChange, className = "field", ...rest }: TypedProps<V>) {
+export function Typed<V>({ unit, value, say, read, onChange, className = "field", ...rest }: TypedProps<V>) {
   const [typed, setTyped] = useState<{ text: string; over: string } | null>(null);
   const faultId = useId();
   const shown = say(value);
@@ -29,26 +31,35 @@ export function Typed<V>({ value, say, read, onChange, className = "field", ...r
   const text = stands ? typed.text : shown;
   const found = read(text);
   const fault = "fault" in found ? found.fault : null;
+  const input = (
+    <input
+      {...rest}
+      type="text"
+      className={unit === undefined ? className : `${className} pr-7!`}
+      value={text}
+      autoComplete="off"
+      aria-invalid={fault ? true : undefined}
+      aria-describedby={fault ? faultId : undefined}
+      onBlur={(e) => {
+        if (!fault) setTyped(null);
+        rest.onBlur?.(e);
+      }}
+      onChange={(e) => {
+        setTyped({ text: e.target.value, over: shown });
+        const next = read(e.target.value);
+        if ("value" in next) onChange(next.value);
+      }}
+    />
+  );
   return (
     <span className="relative flex min-w-0 flex-col">
-      <input
-        {...rest}
-        type="text"
-        className={className}
-        value={text}
-        autoComplete="off"
-        aria-invalid={fault ? true : undefined}
-        aria-describedby={fault ? faultId : undefined}
-        onBlur={(e) => {
-          if (!fault) setTyped(null);
-          rest.onBlur?.(e);
-        }}
-        onChange={(e) => {
-          setTyped({ text: e.target.value, over: shown });
-          const next = read(e.target.value);
-          if ("value" in next) onChange(next.value);
-        }}
-      />
+      {unit === undefined ? (
+        input
+      ) : (
+        <span className="unit-inside" data-unit={/[a-z″"]/i.test(text) ? undefined : unit}>
+          {input}
+        </span>
+      )}
       {fault && (
         <span id={faultId} className="mt-0.5 max-w-56">
           <Fault>{fault}</Fault>
@@ -127,7 +138,7 @@ export function LengthField({ mm, onChange, optional, zero, ...rest }: LengthPro
   const title = rounded
     ? `rounded: ${Number(mm.toFixed(3))} mm exactly`
     : `in ${unit === "in" ? "inches" : "millimetres"}`;
-  return <Typed title={title} {...rest} value={mm} say={say} read={read} onChange={onChange} />;
+  return <Typed title={title} {...rest} unit={unit} value={mm} say={say} read={read} onChange={onChange} />;
 }
 
 interface AmountProps extends Omit<Base, "min" | "max"> {

@@ -1,12 +1,12 @@
 import type { ErrorBody } from "@jar-count/core/contract";
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { Diamond, Triangle } from "./marks.tsx";
 
 interface PageProps {
   title: string;
   tally?: ReactNode;
-  /** The tally holds a list of its own: it is wider, and scrolls by itself. */
+  /** The tally holds a list of its own: it is wider. */
   roomy?: boolean;
   /** The tally's leading figures in one line, kept in sight where the tally stands below the work. */
   inBrief?: ReactNode;
@@ -21,26 +21,45 @@ export function Page({ title, tally, roomy, inBrief, children }: PageProps) {
   const columns = !tally ? "" : roomy ? "lg:grid-cols-[minmax(0,1fr)_340px]" : "lg:grid-cols-[minmax(0,1fr)_264px]";
   return (
     <div className={`grid min-h-full flex-1 grid-cols-[minmax(0,1fr)] ${columns}`}>
-      <main className="min-w-0 bg-paper pb-16">{children}</main>
+      <main className="@container min-w-0 bg-paper pb-16">{children}</main>
       {tally && (
         <aside
           aria-label="Tally"
-          className={`border-t border-rule lg:border-t-0 lg:border-l ${roomy ? "px-4 py-4" : "px-5 py-6"}`}
+          className={`@container border-t border-rule lg:border-t-0 lg:border-l ${roomy ? "px-4 py-4" : "px-5 py-6"}`}
         >
-          <div
-            className={
-              roomy
-                ? "lg:sticky lg:top-0 lg:-mx-1 lg:max-h-screen lg:overflow-y-auto lg:px-1 lg:pb-6"
-                : "lg:sticky lg:top-6"
-            }
-          >
-            {tally}
-          </div>
+          <InSight>{tally}</InSight>
         </aside>
       )}
       {inBrief && (
         <div className="no-print sticky bottom-0 z-20 border-t border-edge bg-mat px-4 py-1.5 lg:hidden">{inBrief}</div>
       )}
+    </div>
+  );
+}
+
+/** So far from the edges of the window does the tally stand, px. */
+const MARGIN = 24;
+
+/**
+ * Stays in sight beside the work while the page scrolls: by its top, or where it is taller than the window, by its
+ * bottom, so that all of it is come to in the page's own scroll.
+ */
+function InSight({ children }: { children: ReactNode }) {
+  const frame = useRef<HTMLDivElement>(null);
+  const [top, setTop] = useState(MARGIN);
+  useLayoutEffect(() => {
+    const look = () => setTop(Math.min(MARGIN, innerHeight - MARGIN - (frame.current?.offsetHeight ?? 0)));
+    const observer = new ResizeObserver(look);
+    observer.observe(frame.current!);
+    addEventListener("resize", look);
+    return () => {
+      observer.disconnect();
+      removeEventListener("resize", look);
+    };
+  }, []);
+  return (
+    <div ref={frame} className="lg:sticky" style={{ top }}>
+      {children}
     </div>
   );
 }

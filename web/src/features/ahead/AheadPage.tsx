@@ -1,8 +1,7 @@
 import { isLate, lastDayOf } from "@jar-count/core/buy";
 import type { AheadComponent, BoxSummary, BuyList, Component, Order } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef } from "react";
+import { useMemo } from "react";
 import { Link, useSearchParams } from "react-router";
 import { aheadQuery, boxesQuery, buyQuery, componentsQuery, ordersQuery, roomsQuery } from "../../api/queries.ts";
 import { LateOrders, whyNotBought } from "../../ui/Coming.tsx";
@@ -12,6 +11,7 @@ import { sayNumber, Short, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { monthName, sayDay, useToday } from "../../ui/month.ts";
 import { Leading, Page, PageHead, TallyHead, TallyRow } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
+import { useWindowRows } from "../../ui/windowRows.ts";
 import { LeftLine } from "./LeftLine.tsx";
 
 /** A component ahead, with all that its row says. */
@@ -161,36 +161,28 @@ const TALL = 132;
 
 /** Thousands of rows: only those in sight are drawn. */
 function List({ rows, ...known }: ListProps) {
-  const frame = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
+  const { frame, virtual, topOf } = useWindowRows<HTMLUListElement>({
     count: rows.length,
-    getScrollElement: () => frame.current,
     estimateSize: () => TALL,
     overscan: 6,
     getItemKey: (i) => rows[i]!.component,
   });
   return (
-    <div
-      ref={frame}
-      role="region"
-      aria-label="Components ahead"
-      tabIndex={0}
-      className="h-[calc(100vh-11rem)] overflow-y-auto px-6"
-    >
-      <ul className="relative" style={{ height: virtual.getTotalSize() }}>
+    <section aria-label="Components ahead" className="px-6">
+      <ul ref={frame} className="relative" style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => (
           <li
             key={item.key}
             ref={virtual.measureElement}
             data-index={item.index}
             className="absolute top-0 left-0 w-full border-b border-rule py-3"
-            style={{ transform: `translateY(${item.start}px)` }}
+            style={{ transform: `translateY(${topOf(item)}px)` }}
           >
             <AheadRow row={rows[item.index]!} {...known} />
           </li>
         ))}
       </ul>
-    </div>
+    </section>
   );
 }
 

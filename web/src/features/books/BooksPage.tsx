@@ -20,7 +20,7 @@ export function BooksPage() {
   return (
     <Page title="Books">
       <PageHead
-        back={{ to: "/workshop", words: "Workshop" }}
+        back={{ to: "/workshop/data", words: "Workshop" }}
         title="Books"
         about={
           "Every count of every jar, added up anew from the ledger’s movements and held against what the jar says. " +

@@ -54,7 +54,7 @@ export function LookBackPage() {
       </dl>
       {measured && measured.boxes > 0 && (
         <p className="mt-3 text-sm">
-          <Link className="link" to="/workshop#money">
+          <Link className="link" to="/workshop/money">
             Take these times over as rates
           </Link>
         </p>
@@ -127,7 +127,7 @@ function Month({ of, sold }: { of: LookedBack; sold: number | null }) {
         {of.worst && Number(of.worst.more) !== 0 && ` ${of.worst.component} strayed most: ${strayed(of.worst.more)}.`}
       </p>
       <DataTable
-        scrolls={`${of.theme} by colourway`}
+        early
         rows={of.variants}
         rowKey={(v) => v.name}
         testId="looked-back"
@@ -160,24 +160,34 @@ function Month({ of, sold }: { of: LookedBack; sold: number | null }) {
             <th scope="row" className="text-left font-semibold!">
               All
             </th>
-            <td className="num">{sayNumber(of.packed)}</td>
-            <td className="num">{money(planned)}</td>
-            <td className="num">{money(real)}</td>
-            <td className="num">{off(Number(planned), Number(real))}</td>
-            <td className="num">
+            <td data-head="packed" className="num">
+              {sayNumber(of.packed)}
+            </td>
+            <td data-head="parts planned" className="num">
+              {money(planned)}
+            </td>
+            <td data-head="real" className="num">
+              {money(real)}
+            </td>
+            <td data-head="off plan" className="num">
+              {off(Number(planned), Number(real))}
+            </td>
+            <td data-head="minutes planned" className="num">
               {sayNumber(
                 minutes((v) => v.plannedMinutes),
                 0,
               )}
             </td>
-            <td className="num">
+            <td data-head="real" className="num">
               {sayNumber(
                 minutes((v) => v.realMinutes),
                 0,
               )}
             </td>
             <td />
-            <td className="num">{sayNumber(of.sold)}</td>
+            <td data-head="sold" className="num">
+              {sayNumber(of.sold)}
+            </td>
           </tr>
         }
       />
@@ -202,7 +212,6 @@ function Sales({ months }: { months: readonly SoldRow[] }) {
     <section aria-label="Sales by month" className="px-6 pb-8">
       <h2 className="mb-2">Sales by month</h2>
       <DataTable
-        scrolls="Sales by month"
         rows={[...months].reverse()}
         rowKey={(m) => `${m.month} ${m.theme}`}
         columns={[

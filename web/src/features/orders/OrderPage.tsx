@@ -187,7 +187,7 @@ function OrderOf({
           suppliers.length === 0 && (
             <>
               An order goes to a supplier:{" "}
-              <Link className="link" to="/workshop">
+              <Link className="link" to="/workshop/people">
                 add one in the workshop
               </Link>{" "}
               first.
@@ -246,8 +246,8 @@ function OrderOf({
             {(field) => <input className="field w-56" maxLength={500} {...field} />}
           </Field>
         </div>
-        <div className="overflow-x-auto px-6 pt-5" role="region" aria-label="Order lines, scroll sideways" tabIndex={0}>
-          <table className="row-table">
+        <div className="px-6 pt-5">
+          <table className="row-table stacks-wide">
             <TableHead
               columns={[
                 { head: "Component", wide: true },
@@ -275,7 +275,7 @@ function OrderOf({
                         </Link>
                       </span>
                     </th>
-                    <td>
+                    <td data-head="Pack">
                       <Field form={form} name={`lines.${i}.pack`}>
                         {(field) => <input className="cell-field w-36" aria-label={`Pack of ${name}`} {...field} />}
                       </Field>
@@ -295,7 +295,7 @@ function OrderOf({
                         </Field>
                       )}
                     </td>
-                    <td>
+                    <td data-head="packs">
                       <Field form={form} name={`lines.${i}.packs`}>
                         {(field) => (
                           <NumberField
@@ -309,7 +309,7 @@ function OrderOf({
                         )}
                       </Field>
                     </td>
-                    <td>
+                    <td data-head="in all">
                       <Field form={form} name={`lines.${i}.quantity`}>
                         {({ value, ...field }) => (
                           <AmountField
@@ -322,7 +322,7 @@ function OrderOf({
                         )}
                       </Field>
                     </td>
-                    <td>
+                    <td data-head="price">
                       <Field form={form} name={`lines.${i}.price`}>
                         {(field) => (
                           <input
@@ -335,7 +335,7 @@ function OrderOf({
                         )}
                       </Field>
                     </td>
-                    <td>
+                    <td data-head="Due">
                       <Field form={form} name={`lines.${i}.due`}>
                         {({ value, ...field }) => (
                           <input
@@ -349,7 +349,7 @@ function OrderOf({
                         )}
                       </Field>
                     </td>
-                    <td className="num">
+                    <td data-head="received, spoken for" className="num">
                       {here > 0 ? <Received n={here} of={c} /> : <span className="text-muted">none</span>}
                       {spoken(line.id).map((s) => (
                         <Link
@@ -385,13 +385,15 @@ function OrderOf({
               open={choosing}
               onOpen={setChoosing}
               onChoose={add}
-              choices={components.map((c) => ({
-                id: c.id,
-                label: c.name,
-                words: c.code,
-                mark: <Chip of={c} />,
-                note: c.offers.find((o) => o.supplier === doc.supplier)?.pack,
-              }))}
+              choices={components
+                .filter((c) => !c.away)
+                .map((c) => ({
+                  id: c.id,
+                  label: c.name,
+                  words: c.code,
+                  mark: <Chip of={c} />,
+                  note: c.offers.find((o) => o.supplier === doc.supplier)?.pack,
+                }))}
             >
               <Button>
                 <Plus size={16} aria-hidden /> Add a line
@@ -499,6 +501,7 @@ function ReceiveForm({ order, components }: { order: Order; components: Readonly
     <form onSubmit={receive} noValidate className="mt-8 border-t border-rule px-6 pt-5" aria-label="Receive">
       <h2>What came</h2>
       <DataTable
+        early
         className="max-w-3xl"
         rows={open.map((line, i) => ({ line, i, c: components.get(line.component)! }))}
         rowKey={({ line }) => line.id}

@@ -60,7 +60,7 @@ export function Orders() {
           {rooms.data.suppliers.length === 0 ? (
             <>
               An order goes to a supplier:{" "}
-              <Link className="link" to="/workshop">
+              <Link className="link" to="/workshop/people">
                 add one in the workshop
               </Link>{" "}
               first.

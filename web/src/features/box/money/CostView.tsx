@@ -187,7 +187,7 @@ function StepRow({ bar, x, open, amount, onOpen }: StepRowProps) {
         {isStep(key) ? open ? <ChevronDown size={14} aria-hidden /> : <ChevronRight size={14} aria-hidden /> : null}
         <span className={isStep(key) ? "" : "pl-[18px]"}>{name}</span>
       </span>
-      <span className="relative h-4 min-w-24 flex-1" aria-hidden>
+      <span className="relative h-4 min-w-16 flex-1" aria-hidden>
         <span
           className={`absolute top-0 h-4 rounded-[2px] ${look}`}
           style={{ left: `${x(low)}%`, width: `max(1px, ${x(high) - x(low)}%)` }}
@@ -413,10 +413,14 @@ function ByColourway() {
             <th scope="row" className="text-left font-semibold!">
               All
             </th>
-            <td className="num">{sayNumber(steps.boxes)}</td>
-            <td className="num">{steps.perBox === null ? "" : money(steps.perBox)}</td>
+            <td data-head="boxes" className="num">
+              {sayNumber(steps.boxes)}
+            </td>
+            <td data-head="a box" className="num">
+              {steps.perBox === null ? "" : money(steps.perBox)}
+            </td>
             <td colSpan={2} />
-            <td className="num" data-testid="run-cost">
+            <td data-head="the run" className="num" data-testid="run-cost">
               {money(steps.run)}
             </td>
           </tr>

@@ -192,7 +192,7 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
           {") "}
           less what it still brings ({about(stakesNow.worth)}): {sayPart(terms.money.takenApart)} of leftovers are taken
           apart and go back to the jars, the others sell at {sayPart(terms.money.sellsAt)} of the price.{" "}
-          <Link className="link" to="/workshop#money">
+          <Link className="link" to="/workshop/money">
             Change this
           </Link>
         </p>

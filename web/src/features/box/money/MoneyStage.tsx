@@ -79,7 +79,7 @@ function CarrierNotice() {
     return (
       <p className="max-w-md text-sm text-muted">
         <Diamond className="text-low" /> Postage is the simulated carrier’s, made up.{" "}
-        <Link className="link" to="/workshop#money">
+        <Link className="link" to="/workshop/money">
           Name yours
         </Link>
       </p>

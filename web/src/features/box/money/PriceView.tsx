@@ -48,7 +48,7 @@ export function PriceView() {
       <Empty
         title="Nowhere to sell it yet"
         action={
-          <ButtonLink look="main" to="/workshop#money">
+          <ButtonLink look="main" to="/workshop/money">
             Add a channel
           </ButtonLink>
         }
@@ -153,7 +153,7 @@ function Asked({ cost, name }: { cost: string; name: string | null }) {
         {sayNumber(taxRate * 100, 1)} % is in the price; fees of {sayNumber(feeRate * 100, 1)} % and {say(feeFixed)} are
         taken off
         {money.ending && `; it ends in ${money.ending}`}.{" "}
-        <Link className="link" to="/workshop#money">
+        <Link className="link" to="/workshop/money">
           Change these
         </Link>
       </p>
