@@ -1,4 +1,4 @@
-import { convert, filledIn, FORM_KNOWN, type FormField, formsOf } from "@jar-count/core/component";
+import { codeOf, convert, filledIn, FORM_KNOWN, type FormField, formsOf } from "@jar-count/core/component";
 import {
   BASE_UNITS,
   CAUTIONS,
@@ -17,7 +17,7 @@ import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { useFieldArray } from "react-hook-form";
 import { useNavigate } from "react-router";
-import { roomsQuery, stockChanged } from "../../api/queries.ts";
+import { componentsQuery, roomsQuery, stockChanged } from "../../api/queries.ts";
 import { useSend } from "../../api/useSend.ts";
 import { Button, IconButton, Labelled } from "../../ui/controls.tsx";
 import { LengthField } from "../../ui/fields.tsx";
@@ -198,6 +198,11 @@ export function ComponentForm({ id, component }: { id: string | null; component:
   const { isSubmitting, isDirty } = formState;
   const values = watch();
   const { kind, baseUnit } = values;
+  // Another name keeps the code, which stands on labels; one that goes with the name is offered.
+  const others = useQuery(componentsQuery).data;
+  const isRenamed = base !== null && values.name.trim() !== base.name && values.name.trim() !== "";
+  const byName = isRenamed && others ? codeOf(values.name, new Set(others.map((c) => c.code))) : null;
+  const offered = byName !== null && byName !== values.code ? byName : null;
   const chosen = (values.form || null) as Form | null;
   const known = chosen ? FORM_KNOWN[chosen] : null;
   const fields = known?.fields ?? (["size", "alongMm", "acrossMm", "holeMm", "linkMm", "massG"] as const);
@@ -306,7 +311,18 @@ export function ComponentForm({ id, component }: { id: string | null; component:
       )}
       <div className={line}>
         {field("name", "Name", "w-80 max-w-full")}
-        {field("code", "Code", "w-36")}
+        <span className="flex flex-col gap-1">
+          {field("code", "Code", "w-36")}
+          {offered !== null && (
+            <button
+              type="button"
+              className="link min-h-6 text-left text-xs"
+              onClick={() => setValue("code", offered, { shouldDirty: true })}
+            >
+              by the new name: {offered}
+            </button>
+          )}
+        </span>
         {select("kind", "Kind", COMPONENT_KINDS, undefined, () => setValue("form", ""))}
         {select("form", "Form", formsOf(kind as Component["kind"]), "by its name", (f) => f && fill(f as Form, null))}
         <Labelled label="Colour">

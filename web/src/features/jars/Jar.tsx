@@ -148,9 +148,11 @@ function Numbers({ detail }: { detail: ComponentDetail }) {
   const free = freeOf(c);
   const worth = c.averageCost === null ? null : worthOf(c.averageCost, c.onHand, currency);
   const now = replacementCost(c);
-  const a = c.baseUnit === "piece" ? "a piece" : c.baseUnit === "g" ? "a gram" : "a metre";
+  // Stringing is priced by what one measures it in.
+  const [length, lengthMm] = unit === "in" ? ["a foot", 304.8] : ["a metre", 1000];
+  const a = c.baseUnit === "piece" ? "a piece" : c.baseUnit === "g" ? "a gram" : length;
   const per = (cost: string) =>
-    money(c.baseUnit === "mm" ? worthOf(cost, 1000, currency) : cost.replace(/(\.\d{4})\d+$/, "$1"));
+    money(c.baseUnit === "mm" ? worthOf(cost, lengthMm, currency) : cost.replace(/(\.\d{4})\d+$/, "$1"));
   const held = balances.filter((b) => b.held && b.quantity > 0);
   const amount = (b: (typeof balances)[number]) =>
     b.stretchMm === null ? say(b.quantity, c.baseUnit) : `${sayNumber(b.quantity)} × ${sayRun(b.stretchMm, unit)}`;

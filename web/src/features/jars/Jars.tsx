@@ -10,21 +10,25 @@ import {
 } from "@jar-count/core/component";
 import type { Component } from "@jar-count/core/contract";
 import { useQuery } from "@tanstack/react-query";
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { BookmarkPlus, FileInput, Plus, Tag, X } from "lucide-react";
-import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useDeferredValue, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import { componentsQuery } from "../../api/queries.ts";
+import { componentsQuery, stockChanged } from "../../api/queries.ts";
+import { refusalOf } from "../../api/refusal.ts";
+import { useSettings } from "../../settings/index.ts";
 import { Chip } from "../../ui/Bead.tsx";
 import { ButtonLink } from "../../ui/ButtonLink.tsx";
-import { Button, Empty, IconButton } from "../../ui/controls.tsx";
+import { Button, Empty, Fault, IconButton } from "../../ui/controls.tsx";
 import { usePlanned } from "../../ui/planned.ts";
 import { CountMark, JarGauge, sayNumber, Short, useSayQuantity } from "../../ui/marks.tsx";
 import { Page, PageHead } from "../../ui/page.tsx";
 import { Waiting } from "../../ui/Waiting.tsx";
+import { useWindowRows } from "../../ui/windowRows.ts";
+import { changeMany, type ManyChanges, type Undo } from "./changeMany.ts";
 import { LabelDialog } from "./LabelDialog.tsx";
+import { ManyDialog } from "./ManyDialog.tsx";
 
 /** Searches that this person keeps by a name, in this browser. */
 const useViews = create<{
@@ -57,11 +61,14 @@ export function Jars() {
 function Shelf({ all }: { all: readonly Component[] }) {
   const [search, setSearch] = useState("");
   const [labelling, setLabelling] = useState(false);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const { views, keep, drop } = useViews();
   const words = useMemo(() => new Map(all.map((c) => [c, wordsOf(c)])), [all]);
   const found = useMemo(() => {
     const fits = searchOf(search);
-    return all.filter((c) => fits(c, words.get(c)!));
+    // What is put away is found when it is asked for.
+    const away = /(^|\s)away(\s|$)/.test(search);
+    return all.filter((c) => (away || !c.away) && fits(c, words.get(c)!));
   }, [all, words, search]);
   // The rows first; what is counted beside them may come a moment later.
   const facets = useDeferredValue({ found, search });
@@ -189,6 +196,7 @@ function Shelf({ all }: { all: readonly Component[] }) {
               </p>
             )}
           </div>
+          <Many all={all} found={found} chosen={chosen} onChoose={setChosen} />
           {found.length === 0 ? (
             <p className="px-6 py-3 text-muted">
               Nothing fits that. Try fewer words, or{" "}
@@ -198,7 +206,7 @@ function Shelf({ all }: { all: readonly Component[] }) {
               .
             </p>
           ) : (
-            <Rows list={found} />
+            <Rows list={found} chosen={chosen} onChoose={setChosen} />
           )}
         </>
       )}
@@ -235,7 +243,7 @@ const Facets = memo(function Facets({
   }, [found]);
   const terms = search.toLowerCase().split(/\s+/);
   return (
-    <div className="flex flex-wrap gap-x-5 gap-y-1 pt-2">
+    <div className="hidden flex-wrap gap-x-5 gap-y-1 pt-2 sm:flex">
       {facets.map(([title, list]) =>
         list.length < 2 && !list.some(([word]) => terms.includes(word)) ? null : (
           <div key={title} role="group" aria-label={title} className="flex flex-wrap items-center gap-1">
@@ -260,13 +268,96 @@ const Facets = memo(function Facets({
   );
 });
 
+interface Choosing {
+  chosen: ReadonlySet<string>;
+  onChoose: (chosen: ReadonlySet<string>) => void;
+}
+
+/** What can be done with several at once: what was done stands here until something else is, with its way back. */
+function Many({ all, found, chosen, onChoose }: { all: readonly Component[]; found: readonly Component[] } & Choosing) {
+  const person = useSettings((s) => s.person);
+  const [asking, setAsking] = useState(false);
+  const [done, setDone] = useState<{ said: string; undo: Undo | null } | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const list = useMemo(() => all.filter((c) => chosen.has(c.id)), [all, chosen]);
+  const run = async (work: () => Promise<{ said: string; undo: Undo | null }>) => {
+    setBusy(true);
+    setFault(null);
+    setDone(null);
+    try {
+      setDone(await work());
+    } catch (error) {
+      setFault(refusalOf(error)?.detail ?? (error as Error).message);
+    } finally {
+      await stockChanged();
+      setBusy(false);
+    }
+  };
+  const set = (changes: ManyChanges) => {
+    setAsking(false);
+    void run(() => changeMany(list, changes, person));
+  };
+  const areAll = found.length > 0 && found.every((c) => chosen.has(c.id));
+  const allAway = list.length > 0 && list.every((c) => c.away);
+  return (
+    <div className="flex min-h-9 flex-wrap items-center gap-x-4 gap-y-1 px-6 pb-1">
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="size-4"
+          checked={areAll}
+          ref={(box) => {
+            if (box) box.indeterminate = !areAll && list.length > 0;
+          }}
+          onChange={() => onChoose(areAll ? new Set() : new Set([...chosen, ...found.map((c) => c.id)]))}
+        />
+        {list.length === 0 ? "Choose all" : `${sayNumber(list.length)} chosen`}
+      </label>
+      {list.length > 0 && (
+        <>
+          <Button className="h-8!" disabled={busy} onClick={() => setAsking(true)}>
+            Change …
+          </Button>
+          <Button className="h-8!" disabled={busy} onClick={() => set({ away: !allAway })}>
+            {allAway ? "Take out again" : "Put away"}
+          </Button>
+          <button type="button" className="link min-h-6" onClick={() => onChoose(new Set())}>
+            choose none
+          </button>
+        </>
+      )}
+      {done && (
+        <span role="status">
+          <span className="inline-block first-letter:uppercase">{done.said}.</span>{" "}
+          {done.undo && (
+            <button
+              type="button"
+              className="link min-h-6 font-medium"
+              disabled={busy}
+              onClick={() =>
+                void run(async () => {
+                  await done.undo!();
+                  return { said: "as it was before", undo: null };
+                })
+              }
+            >
+              Undo
+            </button>
+          )}
+        </span>
+      )}
+      {fault && <Fault>{fault}</Fault>}
+      {asking && <ManyDialog list={list} onSet={set} onClose={() => setAsking(false)} />}
+    </div>
+  );
+}
+
 const ROW = 40;
 
-function Rows({ list }: { list: Component[] }) {
-  const frame = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
+function Rows({ list, chosen, onChoose }: { list: Component[] } & Choosing) {
+  const { frame, virtual, topOf } = useWindowRows<HTMLDivElement>({
     count: list.length,
-    getScrollElement: () => frame.current,
     estimateSize: () => ROW,
     overscan: 12,
   });
@@ -294,6 +385,9 @@ function Rows({ list }: { list: Component[] }) {
   return (
     <div role="table" aria-label="Components" aria-rowcount={list.length + 1} className="px-6">
       <div role="row" aria-rowindex={1} className={`${COLUMNS} pb-1.5 text-xs text-muted`}>
+        <span role="columnheader">
+          <span className="sr-only">Chosen</span>
+        </span>
         <span role="columnheader">Component</span>
         <span role="columnheader" className="hidden sm:block">
           Code
@@ -321,72 +415,79 @@ function Rows({ list }: { list: Component[] }) {
           on the way
         </span>
       </div>
-      <div
-        ref={frame}
-        role="rowgroup"
-        tabIndex={0}
-        aria-label="List of components"
-        className="max-h-[calc(100vh-230px)] min-h-40 overflow-y-auto"
-      >
-        <div style={{ height: virtual.getTotalSize() }} className="relative">
-          {virtual.getVirtualItems().map(({ index, start }) => {
-            const c = list[index]!;
-            const free = freeOf(c);
-            return (
-              <div
-                key={c.id}
-                role="row"
-                aria-rowindex={index + 2}
-                className={`${COLUMNS} absolute inset-x-0 border-t border-rule hover:bg-hush`}
-                style={{ height: ROW, top: start }}
-              >
-                <span role="cell" className="flex min-w-0 items-center gap-2">
-                  <span className="grid w-6 shrink-0 place-items-center">
-                    <Chip of={c} />
-                  </span>
-                  <Link
-                    to={`/jars/${c.id}`}
-                    data-jar={index}
-                    tabIndex={index === Math.min(at, list.length - 1) ? 0 : -1}
-                    onFocus={() => setAt(index)}
-                    onKeyDown={(e) => go(e, index)}
-                    className="truncate font-medium hover:underline"
-                    title={c.name}
-                  >
-                    {c.name}
-                  </Link>
+      <div ref={frame} role="rowgroup" style={{ height: virtual.getTotalSize() }} className="relative">
+        {virtual.getVirtualItems().map((item) => {
+          const { index } = item;
+          const c = list[index]!;
+          const free = freeOf(c);
+          return (
+            <div
+              key={c.id}
+              role="row"
+              aria-rowindex={index + 2}
+              className={`${COLUMNS} absolute inset-x-0 border-t border-rule hover:bg-hush`}
+              style={{ height: ROW, top: topOf(item) }}
+            >
+              <span role="cell">
+                <input
+                  type="checkbox"
+                  className="block size-4"
+                  aria-label={`Choose ${c.name}`}
+                  checked={chosen.has(c.id)}
+                  onChange={() => {
+                    const next = new Set(chosen);
+                    if (!next.delete(c.id)) next.add(c.id);
+                    onChoose(next);
+                  }}
+                />
+              </span>
+              <span role="cell" className="flex min-w-0 items-center gap-2">
+                <span className="grid w-6 shrink-0 place-items-center">
+                  <Chip of={c} />
                 </span>
-                <span role="cell" className="hidden truncate font-mono text-sm text-muted sm:block" title={c.code}>
-                  {c.code}
-                </span>
-                <span role="cell" className="text-right">
-                  {free < 0 ? <Short>{say(-free, c.baseUnit)}</Short> : <CountMark n={free} u={c.u} of={c.baseUnit} />}
-                </span>
-                <span role="cell" className="text-right">
-                  <JarGauge stock={c} planned={planned.of(c.id)} />
-                  {isLow(c) && <span className="sr-only">to order again</span>}
-                </span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
-                  {say(c.onHand, c.baseUnit)}
-                </span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
-                  {c.spokenFor > 0 ? say(c.spokenFor, c.baseUnit) : ""}
-                </span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
-                  {planned.of(c.id) > 0 ? say(planned.of(c.id), c.baseUnit) : ""}
-                </span>
-                <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
-                  {c.onTheWay > 0 ? say(c.onTheWay, c.baseUnit) : ""}
-                </span>
-              </div>
-            );
-          })}
-        </div>
+                <Link
+                  to={`/jars/${c.id}`}
+                  data-jar={index}
+                  tabIndex={index === Math.min(at, list.length - 1) ? 0 : -1}
+                  onFocus={() => setAt(index)}
+                  onKeyDown={(e) => go(e, index)}
+                  className="truncate font-medium hover:underline"
+                  title={c.name}
+                >
+                  {c.name}
+                </Link>
+              </span>
+              <span role="cell" className="hidden truncate font-mono text-sm text-muted sm:block" title={c.code}>
+                {c.code}
+              </span>
+              <span role="cell" className="text-right">
+                {free < 0 ? <Short>{say(-free, c.baseUnit)}</Short> : <CountMark n={free} u={c.u} of={c.baseUnit} />}
+              </span>
+              <span role="cell" className="text-right">
+                <JarGauge stock={c} planned={planned.of(c.id)} />
+                {isLow(c) && <span className="sr-only">to order again</span>}
+              </span>
+              <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                {say(c.onHand, c.baseUnit)}
+              </span>
+              <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                {c.spokenFor > 0 ? say(c.spokenFor, c.baseUnit) : ""}
+              </span>
+              <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                {planned.of(c.id) > 0 ? say(planned.of(c.id), c.baseUnit) : ""}
+              </span>
+              <span role="cell" className="hidden text-right whitespace-nowrap text-muted lg:block">
+                {c.onTheWay > 0 ? say(c.onTheWay, c.baseUnit) : ""}
+              </span>
+            </div>
+          );
+        })}
       </div>
     </div>
   );
 }
 
 const COLUMNS =
-  "grid items-center gap-3 grid-cols-[minmax(0,1fr)_110px_28px] sm:grid-cols-[minmax(0,1fr)_100px_120px_28px] " +
-  "lg:grid-cols-[minmax(0,1fr)_96px_130px_28px_88px_88px_88px_88px]";
+  "grid items-center gap-3 grid-cols-[20px_minmax(0,1fr)_96px_28px] " +
+  "sm:grid-cols-[20px_minmax(0,1fr)_100px_120px_28px] " +
+  "lg:grid-cols-[20px_minmax(0,1fr)_96px_130px_28px_88px_88px_88px_88px]";

@@ -54,7 +54,7 @@ export function Movements({ detail }: { detail: ComponentDetail }) {
       <StepChart list={list} say={(n) => say(n, component.baseUnit)} />
       {fault && <Fault>{fault}</Fault>}
       <DataTable
-        scrolls="Movements"
+        early
         rows={list}
         rowKey={(m) => m.id}
         testId="movement"

@@ -275,7 +275,7 @@ function Recipe({ form, not }: { form: UseFormReturn<Filled>; not: string }) {
         onOpen={setChoosing}
         onChoose={(component) => from.append({ component, quantity: null }, { shouldFocus: false })}
         choices={all
-          .filter((c) => c.id !== not && !from.fields.some((f) => f.component === c.id))
+          .filter((c) => c.id !== not && !c.away && !from.fields.some((f) => f.component === c.id))
           .map((c) => ({ id: c.id, label: c.name, words: c.code, mark: <Chip of={c} /> }))}
       >
         <Button className="h-8!">
