@@ -1,8 +1,10 @@
 import { type Construct, findConstructs } from "@jar-count/core/shorthand";
 import { CornerDownLeft } from "lucide-react";
 import { useCallback } from "react";
+import { Link } from "react-router";
 import { Button } from "../../ui/controls.tsx";
 import { PictureCard } from "../../ui/PictureCard.tsx";
+import { findAnswers } from "./beginners.ts";
 import { type Examples, pictureOf } from "./examples.ts";
 
 interface Props {
@@ -15,15 +17,27 @@ interface Props {
 /** Every construct of the notation that a search finds: what it says, one line of it, its picture. */
 export function Constructs({ examples, search, onPut }: Props) {
   const found = findConstructs(search);
-  if (found.length === 0) {
+  const answers = findAnswers(search);
+  if (found.length + answers.length === 0) {
     return (
       <p className="py-3 text-muted">
-        Nothing is called that here. Try plain words: repeat, length, clasp, knot, strands.
+        Nothing is called that here. Try plain words: repeat, length, clasp, earring, postage.
       </p>
     );
   }
   return (
     <ul>
+      {answers.map((a) => (
+        <li key={a.title} className="border-t border-rule py-2 first:border-t-0" data-testid="answer">
+          <p className="font-semibold">{a.title}</p>
+          <p>
+            {a.says}{" "}
+            <Link className="link font-medium whitespace-nowrap" to={a.to}>
+              {a.go}
+            </Link>
+          </p>
+        </li>
+      ))}
       {found.map((c) => (
         <One key={c.id} construct={c} examples={examples} onPut={onPut} />
       ))}

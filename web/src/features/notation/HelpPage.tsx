@@ -16,7 +16,17 @@ export function HelpPage() {
         title="Help"
         about="How rows are written, and four short lessons. On a design, ? opens this beside the rows."
       />
-      <section className="px-6" aria-label="Lessons">
+      <div className="px-6 pb-4">
+        <input
+          type="search"
+          className="field h-10! w-full max-w-xl"
+          aria-label="Find in the help"
+          placeholder="pin, earring, crimp, postage, backup …"
+          value={search}
+          onChange={(e) => setParams(e.target.value ? { find: e.target.value } : {}, { replace: true })}
+        />
+      </div>
+      <section className="px-6" aria-label="Lessons" hidden={search.trim() !== ""}>
         <h2>Learn it by doing</h2>
         <ul className="grid gap-x-8 gap-y-2 py-2 sm:grid-cols-2">
           {LESSONS.map((l) => (
@@ -30,17 +40,7 @@ export function HelpPage() {
         </ul>
       </section>
       <section className="px-6 pt-6" aria-label="The notation">
-        <div className="flex flex-wrap items-center justify-between gap-3 pb-2">
-          <h2>How rows are written</h2>
-          <input
-            type="search"
-            className="field w-64 max-w-full"
-            aria-label="Find in the notation"
-            placeholder="repeat, length, clasp …"
-            value={search}
-            onChange={(e) => setParams(e.target.value ? { find: e.target.value } : {}, { replace: true })}
-          />
-        </div>
+        <h2 className="pb-2">{search.trim() === "" ? "How rows are written" : "Found"}</h2>
         <div className="max-w-3xl">
           <Constructs examples={examples} search={search} />
         </div>

@@ -41,8 +41,8 @@ export function NotationCard({ design, search, onSearch, onPut, onClose }: Props
           ref={field}
           type="search"
           className="field min-w-0 flex-1"
-          aria-label="Find in the notation"
-          placeholder="repeat, length, clasp …"
+          aria-label="Find in the help"
+          placeholder="repeat, earring, crimp …"
           value={search}
           onChange={(e) => onSearch(e.target.value)}
         />
