@@ -1,6 +1,6 @@
-import { assumedAlong, type Said, understand, wordsOf } from "@jar-count/core/component";
+import { agrees, assumedAlong, type Said, understand, wordsOf } from "@jar-count/core/component";
 import { type Component, type KeyEntry, SHAPES } from "@jar-count/core/contract";
-import { type LengthUnit, sayTyped } from "@jar-count/core/units";
+import { type LengthUnit, sayNear } from "@jar-count/core/units";
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Plus } from "lucide-react";
@@ -20,6 +20,7 @@ function entryOfComponent(c: Component): Entry {
   if (c.kind === "stringing")
     return {
       name: c.name,
+      component: c.id,
       kind: c.kind,
       ...form,
       colour: c.colour,
@@ -29,6 +30,7 @@ function entryOfComponent(c: Component): Entry {
     };
   return {
     name: c.name,
+    component: c.id,
     kind: c.kind,
     ...form,
     shape: SHAPES.find((s) => s === c.form) ?? null,
@@ -82,11 +84,14 @@ export function AddBead() {
       .filter(Boolean);
     if (terms.length === 0) return [];
     const list = (components.data ?? []).filter((c) => {
+      if (c.away) return false;
       const text = wordsOf(c);
       return terms.every((t) => text.includes(t));
     });
-    return list.slice(0, MOST);
-  }, [components.data, said.name]);
+    // What is what the words say stands first, and is what Enter takes; else Enter makes what was said.
+    const isMeant = new Map(list.map((c) => [c, agrees(said, c)]));
+    return list.sort((a, b) => Number(isMeant.get(b)) - Number(isMeant.get(a))).slice(0, MOST);
+  }, [components.data, said]);
   const add = (entry: Entry) => {
     const key = addEntry(entry);
     setAdded(`${key}: ${entry.name} added.`);
@@ -94,7 +99,7 @@ export function AddBead() {
     setOpen(false);
     field.current?.focus();
   };
-  const first = found[0]?.id ?? "new";
+  const first = found[0] && agrees(said, found[0]) ? found[0].id : "new";
   const isMix = /^mix\b/i.test(words.trim());
   return (
     <Command
@@ -186,7 +191,7 @@ function OnHand({ c }: { c: Component }) {
 
 /** How a few words were understood, to be seen before they are taken: `round bead, 6 mm along`. */
 function describe(said: Said, unit: LengthUnit): string {
-  const mm = (n: number | null, what: string) => (n === null ? [] : [`${sayTyped(n, unit)} ${unit} ${what}`]);
+  const mm = (n: number | null, what: string) => (n === null ? [] : [`${sayNear(n, unit)} ${unit} ${what}`]);
   const what = said.shape !== null && said.kind === "bead" ? `${said.shape} bead` : (said.form ?? said.kind);
   return [
     what,

@@ -1,4 +1,4 @@
-import { wordMeant } from "@jar-count/core/builder";
+import { partCalled, wordMeant } from "@jar-count/core/builder";
 import { type KeyEntry, roleId } from "@jar-count/core/contract";
 import { lengthOrigins, onceABox, type Origin, originsOf } from "@jar-count/core/count";
 import { measuredCut, measuredCuts, type Stretch, sumOf } from "@jar-count/core/cut";
@@ -232,7 +232,10 @@ export function BeadKey({ onPut }: { onPut: (key: string) => void }) {
 function InRowsOnly() {
   const { addEntry } = useBenchStore();
   // What was meant as a word of the notation is mended in the rows.
-  const missing = useBench(useShallow((b) => b.missing.filter((k) => wordMeant(k) === null).slice(0, 12)));
+  // Nor is what is called as a part is: it is offered there to be used.
+  const missing = useBench(
+    useShallow((b) => b.missing.filter((k) => wordMeant(k) === null && !partCalled(b.design, k, null)).slice(0, 12)),
+  );
   if (missing.length === 0) return null;
   return (
     <p className="flex flex-wrap items-center gap-1.5 pt-1">

@@ -243,7 +243,7 @@ function EmptyCut({ choices, onAdd }: { choices: readonly KeyChoice[]; onAdd: (c
       <KeySelect label="What is cut" value={key} choices={choices} onChange={setKey} />
       <LengthField
         aria-label="How long it is cut"
-        className="field w-20"
+        className="field w-28"
         optional
         placeholder="how long"
         mm={mm}
@@ -530,7 +530,7 @@ export function Beside({
               <>
                 <LengthField
                   aria-label="Each tail of what runs along"
-                  className="field w-20"
+                  className="field w-28"
                   optional
                   zero
                   placeholder="no tails"

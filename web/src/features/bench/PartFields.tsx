@@ -65,7 +65,7 @@ export function PartFields() {
         </Labelled>
         <Labelled label="Each tail">
           <LengthField
-            className="field w-20"
+            className="field w-28"
             mm={part.tailMm ?? null}
             optional
             zero
@@ -76,7 +76,7 @@ export function PartFields() {
         {sizes.length === 0 ? (
           <Labelled label="Target length">
             <LengthField
-              className="field w-24"
+              className="field w-28"
               optional
               placeholder="none"
               mm={typeof part.targetMm === "number" ? part.targetMm : null}
@@ -87,7 +87,7 @@ export function PartFields() {
           sizes.map((size) => (
             <Labelled key={size.key} label={`Target, ${size.label ?? size.key}`}>
               <LengthField
-                className="field w-24"
+                className="field w-28"
                 optional
                 placeholder="none"
                 mm={typeof part.targetMm === "number" ? part.targetMm : (part.targetMm?.[size.key] ?? null)}

@@ -348,6 +348,14 @@ export function makeBenchStore(found: DesignSummary): BenchStore {
           key: [...d.key, { key, id: crypto.randomUUID(), name: `Bead ${key}`, kind: "bead" as const }],
         }));
       }
+      if ("usePart" in mend) {
+        const { part, key } = mend.usePart;
+        // As a sub-assembly it is counted where it is used, and not for itself.
+        return edit((d) => ({
+          ...d,
+          parts: d.parts.map((p) => (p.id === part ? { ...p, as: key, makes: null } : p)),
+        }));
+      }
       const { from, to, insert } = mend.change;
       const put = (steps: string) => steps.slice(0, from) + insert + steps.slice(to);
       edit((d) => ({

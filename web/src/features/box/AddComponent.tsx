@@ -13,6 +13,8 @@ import { useBox } from "./boxStore.ts";
 
 interface Props {
   name: string;
+  /** The colourway that it is for; null for a whole row, or a role that is the same in all. */
+  colourway: string | null;
   role: BoxRole;
   entries: readonly KeyEntry[];
   onClose: () => void;
@@ -33,7 +35,7 @@ interface Values {
 const UNIT = { piece: "pieces", mm: "length", g: "grams" };
 
 /** What fits nowhere yet is added from the cell that asks for it: with what is on the shelf and its price, and back. */
-export function AddComponent({ name, role, entries, onClose, onAdded, at }: Props) {
+export function AddComponent({ name, colourway, role, entries, onClose, onAdded, at }: Props) {
   const components = useBox((w) => w.components);
   const person = useSettings((s) => s.person);
   const [id] = useState(() => crypto.randomUUID());
@@ -44,13 +46,13 @@ export function AddComponent({ name, role, entries, onClose, onAdded, at }: Prop
   const [start] = useState<Values>(() => ({
     name: name.slice(0, 200),
     code: codeOf(name, new Set(components.map((c) => c.code))),
-    colour: newComponent(name, "X", wanted, entries).colour,
+    colour: newComponent(name, "X", wanted, entries, colourway).colour,
     onShelf: null,
     packAmount: null,
     price: "",
   }));
   const made = (v: Values): ComponentInput => {
-    const base = newComponent(v.name, v.code, wanted, entries);
+    const base = newComponent(v.name, v.code, wanted, entries, colourway);
     const price = v.price.trim().replace(",", ".");
     const pack =
       price === "" && v.packAmount === null

@@ -47,6 +47,7 @@ export function Beside() {
       <p className="mb-2 text-muted">A tool, packaging, an extra, a gift, or a whole strand, tube or spool.</p>
       {rows.length > 0 && (
         <DataTable
+          early
           rows={rows}
           rowKey={({ content }) => content.id}
           testId={({ component }) => `content-${component.code}`}

@@ -137,7 +137,7 @@ function BoxFrame() {
       />
       <nav
         aria-label="Stages of the box"
-        className="no-print mx-6 flex h-12 items-stretch gap-7 overflow-x-auto border-b border-rule"
+        className="no-print mx-6 flex flex-wrap items-stretch gap-x-4 border-b border-rule xl:gap-x-7"
       >
         {STAGES.map((s) => {
           const here = s.key === current.key;
@@ -147,7 +147,7 @@ function BoxFrame() {
               key={s.key}
               to={`/months/${id}/${s.key}`}
               aria-current={here ? "page" : undefined}
-              className={`flex items-center gap-2 border-b-2 whitespace-nowrap ${look}`}
+              className={`flex h-11 items-center gap-1.5 border-b-2 whitespace-nowrap md:h-12 md:gap-2 ${look}`}
             >
               <StageMark mark={marks[s.key]} /> {s.name}
             </Link>

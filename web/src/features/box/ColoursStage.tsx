@@ -18,6 +18,7 @@ import { useSayQuantity } from "../../ui/marks.tsx";
 import { useSayMoney } from "../../ui/money.ts";
 import { useRowsLater } from "../../ui/useRowsLater.ts";
 import { BoxFit } from "./BoxFit.tsx";
+import { PlanNotice } from "./Commit.tsx";
 import { type BoxWork, useBox, useBoxStore, holdsSomething } from "./boxStore.ts";
 import {
   addColourway,
@@ -35,6 +36,9 @@ import {
 /** The form comes when it is asked for. */
 const AddComponent = later(async () => (await import("./AddComponent.tsx")).AddComponent);
 
+/** Eight colourways stand beside the roles at 1280. */
+const ROLE_COLUMN = "w-40 min-w-40 max-w-40";
+
 /** A cell that is being chosen for: its role, its colourway where the role follows one, and where it stands. */
 interface Asked {
   role: BoxRole;
@@ -43,6 +47,13 @@ interface Asked {
   at: HTMLElement;
 }
 type Ask = (role: BoxRole, first: string | null, typed: string, at: HTMLElement) => void;
+
+/** A component that is being added from a cell, for it alone or for its whole row. */
+interface Adding {
+  name: string;
+  inAll: boolean;
+  asked: Asked;
+}
 
 /** The colour tray: which jar every bead comes from, role by role and colourway by colourway. */
 export function ColoursStage() {
@@ -57,10 +68,20 @@ export function ColoursStage() {
   );
   const [asked, setAsked] = useState<Asked | null>(null);
   const [odd, setOdd] = useState<Odd | null>(null);
-  const [adding, setAdding] = useState<{ name: string; asked: Asked } | null>(null);
+  const [adding, setAdding] = useState<Adding | null>(null);
   const ask = useCallback<Ask>((role, first, typed, at) => setAsked({ role, first, typed, at }), []);
   const grid = useRef<HTMLTableElement>(null);
   const rows = useRowsLater(roles, 8);
+  const addOne = () => {
+    edit(addColourway);
+    // Its name is what one says first.
+    requestAnimationFrame(() => {
+      const names = grid.current?.querySelectorAll<HTMLInputElement>("[data-colourway-name]");
+      const name = names?.[names.length - 1];
+      name?.focus();
+      name?.select();
+    });
+  };
   if (noLines) {
     return (
       <Empty
@@ -77,22 +98,26 @@ export function ColoursStage() {
   }
   return (
     <section className="pt-4" aria-label="Colour tray">
+      <div className="px-6">
+        <PlanNotice />
+      </div>
       <div className="flex flex-wrap items-center justify-between gap-3 px-6 pb-2">
         <p className="text-muted">
           {colourways.length === 0
             ? "Add the first colourway: a name such as Moss, and how many boxes of it go out."
             : "Choose a cell and type to search. Counts follow the chosen bead’s own measures."}
         </p>
-        <Button look={colourways.length === 0 ? "main" : "plain"} onClick={() => edit(addColourway)}>
+        <Button look={colourways.length === 0 ? "main" : "plain"} onClick={addOne}>
           <Plus size={16} aria-hidden /> Add a colourway
         </Button>
       </div>
-      <div className="overflow-x-auto px-6" tabIndex={0} role="region" aria-label="Colour tray, scrolls sideways">
+      <div className="mx-6 overflow-x-auto" tabIndex={0} role="region" aria-label="Colour tray, scrolls sideways">
         <table ref={grid} className="row-table" onKeyDown={(e) => moveByArrows(e, grid.current)}>
           <thead>
             <tr className="align-bottom">
-              <th scope="col" className="sticky left-0 z-10 min-w-44 bg-paper">
-                What the designs ask for
+              <th scope="col" className={`sticky left-0 z-10 bg-paper pl-0! ${ROLE_COLUMN}`}>
+                <span className="block">What the designs ask for</span>
+                {colourways.length > 0 && <span className="flex h-7 items-center justify-end pr-1">Boxes</span>}
               </th>
               {colourways.map((colourway) => (
                 <ColourwayHead key={colourway.id} colourway={colourway} />
@@ -114,18 +139,20 @@ export function ColoursStage() {
           asked={asked}
           onClose={() => setAsked(null)}
           onOdd={setOdd}
-          onAdd={(name) => setAdding({ name, asked })}
+          onAdd={(name, inAll) => setAdding({ name, inAll, asked })}
         />
       )}
       {odd && <OddDialog odd={odd} onClose={() => setOdd(null)} />}
       {adding && (
         <AddComponent
           name={adding.name}
+          colourway={adding.inAll ? null : (colourways.find((c) => c.id === adding.asked.first)?.name ?? null)}
           role={adding.asked.role}
           entries={entriesOf(adding.asked.role.id)(work.getState())}
           onClose={() => setAdding(null)}
           onAdded={(id) => {
-            edit(choose(adding.asked.role.id, adding.asked.first, id));
+            const { role, first } = adding.asked;
+            edit(adding.inAll ? chooseInAll(role, id) : choose(role.id, first, id));
             setAdding(null);
           }}
           at={adding.asked.at}
@@ -154,33 +181,32 @@ const ColourwayHead = memo(function ColourwayHead({ colourway }: { colourway: Bo
   const { edit } = useBoxStore();
   const boxes = useBox(({ box }) => box.variants.find((v) => v.first === colourway.id)?.boxes ?? 0);
   return (
-    <th scope="col" className="min-w-28 align-bottom">
+    <th scope="col" className="w-19 min-w-19 px-0.5! align-bottom">
+      <TextField
+        data-colourway-name
+        title={colourway.name}
+        aria-label={`Name of the colourway ${colourway.name}`}
+        className="cell-field px-1! font-semibold"
+        value={colourway.name}
+        check={checkName}
+        onChange={(name) => edit(setColourwayName(colourway.id, name), `colourway-${colourway.id}`)}
+      />
       <span className="flex items-center">
-        <TextField
-          aria-label={`Name of the colourway ${colourway.name}`}
-          className="cell-field font-semibold"
-          value={colourway.name}
-          check={checkName}
-          onChange={(name) => edit(setColourwayName(colourway.id, name), `colourway-${colourway.id}`)}
-        />
-        <IconButton
-          label={`Take the colourway ${colourway.name} out`}
-          className="size-7! shrink-0"
-          onClick={() => edit(withoutColourway(colourway.id))}
-        >
-          <X size={14} />
-        </IconButton>
-      </span>
-      <span className="flex items-center gap-1.5 pl-1.5">
         <NumberField
           aria-label={`Boxes of ${colourway.name}`}
-          className="field h-7! w-16"
+          className="field h-7! w-12 px-1! text-right"
           whole
           max={1_000_000}
           value={boxes}
           onChange={(n) => edit(setBoxes(colourway.id, n!), `boxes-${colourway.id}`)}
         />
-        boxes
+        <IconButton
+          label={`Take the colourway ${colourway.name} out`}
+          className="size-6! shrink-0"
+          onClick={() => edit(withoutColourway(colourway.id))}
+        >
+          <X size={13} />
+        </IconButton>
       </span>
     </th>
   );
@@ -203,7 +229,7 @@ const TrayRow = memo(function TrayRow({ role, row, colourways, onAsk }: RowProps
   const shared = { role, onAsk, onClear: clear };
   return (
     <tr>
-      <th scope="row" className="sticky left-0 z-10 bg-paper py-1.5 text-left align-middle">
+      <th scope="row" className={`sticky left-0 z-10 bg-paper py-1.5 pl-0! text-left align-middle ${ROLE_COLUMN}`}>
         <span className="flex items-center justify-between gap-1">
           <span className="min-w-0">
             <span className="block font-medium break-words">{role.name}</span>
@@ -220,7 +246,7 @@ const TrayRow = memo(function TrayRow({ role, row, colourways, onAsk }: RowProps
         colourways.map((colourway, c) => {
           const [first] = axesOf(role, colourway.id, null);
           return (
-            <td key={colourway.id}>
+            <td key={colourway.id} className="px-0.5!">
               <Cell
                 {...shared}
                 first={first}
@@ -277,7 +303,7 @@ const Cell = memo(function Cell({ role, first, colourway, cell, component, onAsk
       aria-haspopup="dialog"
       aria-label={`${role.name}, ${colourway}: ${component?.name ?? "not chosen"}`}
       title={component?.name}
-      className={`flex w-full items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-hush ${shape} ${gap}`}
+      className={`flex w-full items-center gap-1.5 rounded px-1 py-1 text-left hover:bg-hush ${shape} ${gap}`}
       onClick={(e) => onAsk(role, first, "", e.currentTarget)}
       onKeyDown={(e) => {
         const letter = e.key.length === 1 && /[\p{L}\p{N}]/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
@@ -292,9 +318,9 @@ const Cell = memo(function Cell({ role, first, colourway, cell, component, onAsk
         <>
           <Chip of={component} size={wide ? 20 : 28} />
           <span
-            className={wide ? "truncate" : "line-clamp-2 w-full max-w-32 text-center text-xs leading-4 break-words"}
+            className={wide ? "truncate" : "line-clamp-2 w-full text-center text-xs leading-4 [overflow-wrap:anywhere]"}
           >
-            {component.name}
+            {wide ? component.name : colourIn(component.name)}
           </span>
         </>
       ) : (
@@ -303,6 +329,9 @@ const Cell = memo(function Cell({ role, first, colourway, cell, component, onAsk
     </button>
   );
 });
+
+/** Of `6 mm round, celadon` the colour's name alone: the drawing shows the rest, and the whole stands in the title. */
+const colourIn = (name: string) => name.slice(name.lastIndexOf(",") + 1).trim() || name;
 
 /** What each component is found by; thousands of them, so each is worked out once. */
 const found = new WeakMap<Component, Choice & { kind: string }>();
@@ -345,7 +374,7 @@ interface ChooserProps {
   onClose: () => void;
   /** Something of another kind was chosen: it waits until somebody confirms it. */
   onOdd: (odd: Odd) => void;
-  onAdd: (name: string) => void;
+  onAdd: (name: string, inAll: boolean) => void;
 }
 
 /** The search over the cell that asks: what fits first, what is near in colour next, the rest behind. */
@@ -359,7 +388,8 @@ function Chooser({ asked: { role, first, typed, at }, onClose, onOdd, onAdd }: C
   const say = useSayQuantity();
   const wanted = useMemo(() => wantedOf(role.name, role.kind, entriesOf(role.id)(work.getState())), [role, work]);
   const [choices, behind] = useMemo(() => {
-    const { same, near, rest } = choicesFor(wanted, components, coloursBeside(role.id, first)(work.getState()));
+    const inUse = components.filter((c) => !c.away);
+    const { same, near, rest } = choicesFor(wanted, inUse, coloursBeside(role.id, first)(work.getState()));
     const listed = (list: Component[], group: string) => list.map((c) => ({ ...choiceOf(c, say), group }));
     return [
       [...listed(same, "Fits: kind, form and size"), ...listed(near, "Other form or size, near in colour")],
@@ -381,14 +411,15 @@ function Chooser({ asked: { role, first, typed, at }, onClose, onOdd, onAdd }: C
         if (odd === null) take(id);
         else onOdd({ odd, component, take: () => take(id), at, role, first });
       }}
-      foot={
+      foot={(words) => (
         <div className="flex flex-wrap items-center gap-x-2">
           <Button
             look="quiet"
             className="h-8 px-2!"
             onClick={() => {
               onClose();
-              onAdd(first === null ? role.name : `${role.name}, ${colourway}`);
+              const named = words.length > 1 ? words : role.name;
+              onAdd(first === null || inAll || words.length > 1 ? named : `${named}, ${colourway}`, inAll);
             }}
           >
             <Plus size={15} aria-hidden /> Add this component
@@ -412,7 +443,7 @@ function Chooser({ asked: { role, first, typed, at }, onClose, onOdd, onAdd }: C
             </Button>
           )}
         </div>
-      }
+      )}
     />
   );
 }

@@ -10,6 +10,7 @@ import { isChanged } from "../../draft/index.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
 import { later } from "../../ui/later.tsx";
+import { Diamond } from "../../ui/marks.tsx";
 import { holdsSomething, useBox, useBoxStore } from "./boxStore.ts";
 
 // What is asked for, or seen of a committed box alone, comes after the page.
@@ -96,6 +97,21 @@ function HeldAhead({ run }: { run: Run }) {
         Let go of {run.ahead === 1 ? "it" : "them"}
       </Button>
       {refusal && <Fault>{sentenceOf(refusal)}</Fault>}
+    </p>
+  );
+}
+
+/** Said before one edits a box whose bill is frozen: what is changed is a plan until it is taken over. */
+export function PlanNotice() {
+  const run = useRun();
+  if (!run || run.state === "planned") return null;
+  return (
+    <p role="note" className="mb-3 rounded-md bg-hush px-4 py-2">
+      <Diamond className="text-low" /> <strong className="font-semibold">This is now a plan.</strong>{" "}
+      {run.state === "committed"
+        ? "The box is committed: what is changed here stays out of its frozen bill until you take it over."
+        : `The box is ${run.state === "sent" ? "sent" : "being packed"} by its frozen bill: what is changed here ` +
+          "changes nothing in it."}
     </p>
   );
 }

@@ -7,7 +7,7 @@ import { sentenceOf } from "../../api/refusal.ts";
 import { useSend } from "../../api/useSend.ts";
 import { useSettings } from "../../settings/index.ts";
 import { Button, Fault } from "../../ui/controls.tsx";
-import { Dialog } from "../../ui/Dialog.tsx";
+import { Dialog, DialogFoot } from "../../ui/Dialog.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 import { Diamond, sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
 import { sayDay } from "../../ui/month.ts";
@@ -178,14 +178,14 @@ function Commitment({ id, plan, isNews, onNews, onDone }: CommitmentProps) {
           <Fault>{sentenceOf(refusal)}</Fault>
         </p>
       )}
-      <div className="mt-5 flex justify-end gap-2">
+      <DialogFoot>
         <Button onClick={onDone}>Not now</Button>
         {plan.open.length === 0 && (
           <Button look="main" disabled={busy || (plan.lacking.length > 0 && !knowing)} onClick={() => void commit()}>
             {again ? "Take over" : plan.lacking.length > 0 ? "Commit short" : "Commit"}
           </Button>
         )}
-      </div>
+      </DialogFoot>
     </>
   );
 }

@@ -291,7 +291,7 @@ function SaySpare({ component, colourway }: { component: Component; colourway: s
         onChange={(spare) => edit(setSpare(ids, spare))}
       />
       {said == null ? (
-        <Link to="/workshop#spares" className="link">
+        <Link to="/workshop/spares" className="link">
           The rules
         </Link>
       ) : (

@@ -25,6 +25,7 @@ import { PictureCard } from "../../ui/PictureCard.tsx";
 import { useShallow } from "zustand/react/shallow";
 import { Beside } from "./Beside.tsx";
 import { useBox, useBoxStore } from "./boxStore.ts";
+import { PlanNotice } from "./Commit.tsx";
 import { ColourwaySwitch } from "./ColourwaySwitch.tsx";
 import { useColourway } from "./useColourway.ts";
 
@@ -71,6 +72,7 @@ export function DesignsStage() {
   if (box.lines.length === 0) {
     return (
       <section className="px-6" aria-label="Designs of the box">
+        <PlanNotice />
         <Empty
           title="No designs in this box yet"
           action={
@@ -100,12 +102,14 @@ export function DesignsStage() {
   });
   return (
     <section className="px-6 pt-4" aria-label="Designs of the box">
+      <PlanNotice />
       {box.colourways.length > 1 && (
         <div className="pb-2">
           <ColourwaySwitch value={colourway} onChange={setColourway} />
         </div>
       )}
       <DataTable
+        early
         rows={rows}
         rowKey={({ line }) => line.id}
         columns={[

@@ -145,7 +145,7 @@ function Sheet({ contents, spares }: { contents: Contents; spares: boolean }) {
   return (
     <article
       aria-label="Contents list"
-      className="grid max-w-5xl gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]"
+      className="grid max-w-5xl grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]"
     >
       <div>
         <h2 className="text-xl">{contents.theme}</h2>

@@ -14,7 +14,7 @@ import { Button, Empty, Fault } from "../../ui/controls.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { DataTable } from "../../ui/DataTable.tsx";
 import { sayNumber, Triangle, useSayQuantity } from "../../ui/marks.tsx";
-import { sayDay, sayMinute } from "../../ui/month.ts";
+import { sayDay, sayMinute, useToday } from "../../ui/month.ts";
 import { useBox } from "./boxStore.ts";
 
 /** From a committed box to the post office: how far packing is, what holds it up, and how it ended. */
@@ -97,10 +97,17 @@ function Underway({ packing, run }: { packing: Packing; run: Run }) {
   );
 }
 
+/** When an order brings what is lacking, as words behind its number. */
+function sayComing(due: string | null | undefined, today: string): string {
+  if (due == null) return "brings it, no day known";
+  return due < today ? `was due ${sayDay(due)}, late` : `brings it ${sayDay(due)}`;
+}
+
 function Variants({ packing, progress }: { packing: Packing; progress: VariantProgress[] }) {
   const say = useSayQuantity();
   const nameOf = (id: string) => packing.of.variants.find((v) => v.id === id)?.name || "One kind";
   const componentOf = (id: string) => packing.of.components.find((c) => c.id === id)!;
+  const today = useToday();
   return (
     <DataTable
       rows={progress.filter((p) => p.boxes > 0)}
@@ -143,7 +150,7 @@ function Variants({ packing, progress }: { packing: Packing; progress: VariantPr
                     <Link to={`/orders/${heldUpBy.ordered[0].order}`} className="link">
                       {heldUpBy.ordered[0].number}
                     </Link>{" "}
-                    brings it{heldUpBy.ordered[0].due ? ` ${sayDay(heldUpBy.ordered[0].due)}` : ", no day known"}
+                    {sayComing(heldUpBy.ordered[0].due, today)}
                   </>
                 )}
               </span>
@@ -343,7 +350,6 @@ function Sent({ packing }: { packing: Packing }) {
       {packed > 0 && (
         <>
           <DataTable
-            scrolls="Bill and use"
             rows={shown}
             rowKey={(r) => r.component}
             testId={(r) => `settled-${of(r.component)?.code ?? r.component}`}

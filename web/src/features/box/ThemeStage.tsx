@@ -48,9 +48,9 @@ export function ThemeStage() {
             onChange={(e) => edit((b) => ({ ...b, packBy: e.target.value || null }))}
           />
         </Labelled>
-        <Labelled label="Theme">
+        <Labelled label="Theme" className="w-96 max-w-full">
           <TextField
-            className="field w-96 max-w-full"
+            className="field w-full"
             value={box.theme}
             check={checkName}
             onChange={(theme) => edit((b) => ({ ...b, theme }), "theme")}

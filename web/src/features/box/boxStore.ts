@@ -1,5 +1,5 @@
 import { packByOf, sharingFor } from "@jar-count/core/ahead";
-import { type Bill, layTray, makeBilling, type Sharing } from "@jar-count/core/bom";
+import { type Bill, chooseFromKeys, layTray, makeBilling, type Sharing } from "@jar-count/core/bom";
 import { changesOf } from "@jar-count/core/box";
 import {
   API,
@@ -189,8 +189,10 @@ export function makeBoxStore(
     edit: (change, group) =>
       draft.getState().edit((before) => {
         const after = change(before);
-        const { designs } = work.getState();
-        return after.lines === before.lines ? after : layTray(after, designs, () => crypto.randomUUID());
+        const { designs, componentOf } = work.getState();
+        const laid = after.lines === before.lines ? after : layTray(after, designs, () => crypto.randomUUID());
+        const isInUse = (id: string) => componentOf.has(id) && !componentOf.get(id)!.away;
+        return chooseFromKeys(before, laid, designs, isInUse);
       }, group),
     follow: (newFound, newLibrary, newComponents) => {
       const { spares, ruler } = given.found;
@@ -219,13 +221,20 @@ export function makeBoxStore(
 const SAVE_AFTER_MS = 500;
 const RETRY_MS = 4000;
 
-/** Saves a draft by itself, a moment after its last change, for as long as somebody works on it. Returns how to end. */
+/**
+ * Saves a draft by itself, a moment after its last change, for as long as somebody works on it. Returns how to end:
+ * what was changed last is saved then at once, for whoever goes on to where it is needed.
+ */
 export function saveByItself(draft: DraftStore<BoxInput>): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
+  const waits = () => {
+    const state = draft.getState();
+    return !state.theirs && state.saving !== "busy" && state.saving !== "refused" && isChanged(state);
+  };
   const plan = () => {
     clearTimeout(timer);
     const state = draft.getState();
-    if (state.theirs || state.saving === "busy" || state.saving === "refused" || !isChanged(state)) return;
+    if (!waits()) return;
     timer = setTimeout(() => void state.save(), state.saving === "away" ? RETRY_MS : SAVE_AFTER_MS);
   };
   plan();
@@ -233,6 +242,7 @@ export function saveByItself(draft: DraftStore<BoxInput>): () => void {
   return () => {
     stop();
     clearTimeout(timer);
+    if (waits()) void draft.getState().save();
   };
 }
 

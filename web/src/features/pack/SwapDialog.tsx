@@ -28,7 +28,7 @@ export function SwapDialog({ item, onClose, onSwap }: Props) {
   const near = (c: (typeof components)[number]) =>
     Number(c.kind === component.kind) + Number(c.form === component.form) + Number(c.size === component.size);
   const found = components
-    .filter((c) => c.id !== component.id && c.baseUnit === component.baseUnit && freeOf(c) > 0)
+    .filter((c) => c.id !== component.id && !c.away && c.baseUnit === component.baseUnit && freeOf(c) > 0)
     .filter((c) => wanted.every((w) => `${c.name} ${c.code}`.toLowerCase().includes(w)))
     .sort((a, b) => near(b) - near(a) || a.name.localeCompare(b.name));
   return (
