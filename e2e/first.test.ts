@@ -9,6 +9,7 @@ import {
   partFold,
   rows,
   save,
+  setUp,
   stage,
   test,
   toggleKey,
@@ -65,7 +66,7 @@ test.describe("an empty workshop", () => {
       await hands.press("Enter");
       await expect(addBead).toHaveValue("");
     };
-    await page.goto("/");
+    await setUp(page);
 
     // The earring: a round, a cube and a round on a head pin, under an ear wire; two of it.
     await hands.click(link("Write the first design"));
@@ -444,7 +445,7 @@ test.describe("an empty workshop", () => {
     const saved = page.waitForResponse((r) => r.url().endsWith("/api/workshop") && r.request().method() === "PUT");
     await page.getByRole("form", { name: "The workshop" }).getByRole("button", { name: "Save" }).click();
     await saved;
-    await page.reload();
+    await page.goto("/workshop/data");
     // The way out shows both, and changes nothing until it is confirmed.
     await page.getByRole("button", { name: "Empty the workshop" }).click();
     const plan = page.getByRole("dialog", { name: "Put this archive in the place of everything?" });
@@ -466,7 +467,7 @@ test("help is where one writes: found by plain words, in the design's own letter
   await page.keyboard.press("Enter");
   await page.keyboard.press("?");
   const card = page.getByRole("region", { name: "How rows are written" });
-  await card.getByRole("searchbox", { name: "Find in the notation" }).fill("repeat");
+  await card.getByRole("searchbox", { name: "Find in the help" }).fill("repeat");
   const repeat = card.getByTestId("construct-repeat");
   await expect(repeat).toContainText("(2H r) x4");
   await repeat.getByRole("button", { name: /^Put it here/ }).click();

@@ -138,8 +138,18 @@ export async function holdBack(page: Page, addresses: string | RegExp): Promise<
   return letGo;
 }
 
+/** A new workshop's first page: what it is called and what it is written in. */
+export async function setUp(page: Page) {
+  await page.goto("/");
+  await page.getByRole("button", { name: "Open the workshop" }).click();
+  await expect(page.getByRole("heading", { name: "An empty workshop" })).toBeVisible();
+}
+
 export const openMonth = async (page: Page, theme: string) => {
   await page.goto("/designs");
+  const menu = page.getByRole("button", { name: "Menu", exact: true });
+  await expect(menu.or(page.getByRole("navigation", { name: "Months and rooms" }))).toBeVisible();
+  if (await menu.isVisible()) await menu.click();
   await page.getByRole("navigation", { name: "Months and rooms" }).getByRole("link", { name: theme }).click();
 };
 

@@ -1,14 +1,25 @@
 import { readFileSync } from "node:fs";
 import Papa from "papaparse";
-import { addToKey, expect, more, openDesign, openMonth, rows, save, stage, test, writeRows } from "./fixtures.ts";
+import {
+  addToKey,
+  expect,
+  more,
+  openDesign,
+  openMonth,
+  rows,
+  save,
+  setUp,
+  stage,
+  test,
+  writeRows,
+} from "./fixtures.ts";
 import { inDemo } from "../core/test/demoDay.ts";
 
 test.describe("from an empty workshop", () => {
   test.use({ demo: false });
 
   test("a new user comes to a short list", async ({ page }) => {
-    await page.goto("/");
-    await expect(page.getByRole("heading", { name: "An empty workshop" })).toBeVisible();
+    await setUp(page);
 
     // A design: two beads and a cord, one row.
     await page.getByRole("link", { name: "Write the first design" }).click();

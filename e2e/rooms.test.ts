@@ -8,7 +8,7 @@ test.describe("an empty workshop", () => {
       ["/designs", "No designs yet", "New design"],
       ["/orders", "No orders yet", "Write down an order"],
       ["/stocktakes", "No walk yet", "Begin a walk"],
-      ["/", "An empty workshop", "See the invented workshop"],
+      ["/", "A new workshop", "See the invented workshop"],
     ] as const) {
       await page.goto(path);
       await expect(page.getByRole("heading", { name: says }).last()).toBeVisible();
@@ -23,7 +23,7 @@ test.describe("an empty workshop", () => {
   });
 
   test("people, suppliers and places are written down, and what is wrong is told in place", async ({ page }) => {
-    await page.goto("/workshop");
+    await page.goto("/workshop/people");
     await page.getByRole("button", { name: "Add a person" }).click();
     await page.getByRole("button", { name: "Save people, suppliers and places" }).click();
     await expect(page.getByText("Give it a name.")).toBeVisible();
@@ -43,6 +43,7 @@ test.describe("an empty workshop", () => {
     await page.reload();
     await expect(page.getByLabel("Who").locator("option:checked")).toHaveText("Tobias");
     await expect(page.getByLabel("Lead days of Marl and Tin")).toHaveValue("9");
+    await page.goto("/workshop");
     await page.getByLabel("Address on labels").fill("my shed");
     await page.getByRole("button", { name: "Save", exact: true }).click();
     await expect(page.getByText("Write an address such as http://192.168.1.20:4321")).toBeVisible();
@@ -132,7 +133,7 @@ test("a supplier's price list is asked for, looked at line by line, and brings t
 });
 
 test("the workshop leads to the books, which agree, and are checked again when asked", async ({ page }) => {
-  await page.goto("/workshop");
+  await page.goto("/workshop/data");
   await page.getByRole("link", { name: "Hold every jar against the ledger" }).click();
   await expect(page.getByRole("heading", { name: "Books" })).toBeVisible();
   await expect(page.getByTestId("leading")).toHaveText("None");
@@ -175,7 +176,7 @@ test("a page that stops says so in place, and the way on is there", async ({ pag
   await expect(page.getByRole("alert")).toContainText("a page left out on purpose");
   expect(await faults(page)).toEqual([]);
   await page.getByRole("link", { name: "Back to the months" }).click();
-  await expect(page.getByRole("heading", { name: "Glaze Shelf", level: 1 })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Apiary", level: 1 })).toBeVisible();
   await page.unroute(/\/assets\/books-.*\.js$/);
   await page.goto("/books");
   await expect(page.getByRole("heading", { name: "Books" })).toBeVisible();

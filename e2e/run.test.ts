@@ -105,7 +105,7 @@ test("July is short because of June, who is named; moved before June, it has wha
 });
 
 test("a rule of the workshop changes what every box holds to spare", async ({ page }) => {
-  await page.goto("/workshop");
+  await page.goto("/workshop/spares");
   await page.getByLabel("More by one more of up to 25").fill("2");
   await page.keyboard.press("Tab");
   await page.getByRole("button", { name: "Save the rules" }).click();

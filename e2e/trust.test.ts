@@ -15,8 +15,8 @@ test("two people change the lists at once: what does not clash is merged, what d
   site,
 }) => {
   const other = await (await browser.newContext()).newPage();
-  await other.goto(`${site}/workshop`);
-  await page.goto("/workshop");
+  await other.goto(`${site}/workshop/people`);
+  await page.goto("/workshop/people");
   const [first, second] = [await person(page, 1).inputValue(), await person(page, 2).inputValue()];
 
   await person(other, 2).fill("Odile Renamed");
@@ -59,10 +59,10 @@ test("two people change the workshop at once: each keeps what the other did not 
   await form(other).getByLabel("Address on labels").fill("http://192.168.1.20:4321");
   await form(other).getByRole("button", { name: "Save" }).click();
   await expect(form(other).getByRole("button", { name: "Save" })).toBeDisabled();
-  await form(page).getByLabel("Name", { exact: true }).fill("Quarry Lane, both");
+  await form(page).getByLabel("Name of the workshop").fill("Quarry Lane, both");
   await form(page).getByRole("button", { name: "Save" }).click();
   await expect(form(page).getByLabel("Address on labels")).toHaveValue("http://192.168.1.20:4321");
-  await expect(form(page).getByLabel("Name", { exact: true })).toHaveValue("Quarry Lane, both");
+  await expect(form(page).getByLabel("Name of the workshop")).toHaveValue("Quarry Lane, both");
   await other.context().close();
 });
 
@@ -96,7 +96,7 @@ test.describe("with a job process", () => {
   }) => {
     const folder = mkdtempSync(join(tmpdir(), "jar-count-backups-"));
     const care = await startCare(database, folder);
-    await page.goto("/workshop");
+    await page.goto("/workshop/data");
     const backups = page.getByRole("region", { name: "Backups, scrolls sideways" });
     // One at the start, since there was none; and one for the asking.
     await expect(backups.getByRole("row").nth(1)).toContainText("yes", { timeout: 60_000 });
@@ -122,7 +122,7 @@ test.describe("with a job process", () => {
       .setInputFiles({ name: "empty.zip", mimeType: "application/zip", buffer: zip });
     await dialog.getByRole("button", { name: "Replace everything" }).click();
     await expect(page.getByText(/^Restored\. What was here is kept in/)).toBeVisible({ timeout: 60_000 });
-    await expect(page.getByLabel("Name", { exact: true })).toHaveValue("My workshop");
+    await expect(page.getByRole("banner").getByText("My workshop")).toBeVisible();
     const kept = readdirSync(folder).filter((f) => f.includes("before-a-restore"));
     expect(kept).toHaveLength(1);
     expect(readFileSync(join(folder, kept[0]!)).equals(mine)).toBe(true);
@@ -132,7 +132,7 @@ test.describe("with a job process", () => {
 });
 
 test("without a job process the page says whose the backups are", async ({ page }) => {
-  await page.goto("/workshop");
+  await page.goto("/workshop/data");
   await expect(page.getByText("No job process looks after this database")).toBeVisible();
   await expect(page.getByRole("button", { name: "Back up now" })).toBeHidden();
 });

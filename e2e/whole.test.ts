@@ -66,9 +66,12 @@ const VIEWS: Record<string, (page: Page, check: (what: string) => Promise<void>)
     await page.goto("/look-back");
     await expect(page.getByTestId("looked-back").first()).toBeVisible();
     await check("look back");
-    await page.goto("/workshop");
-    await expect(page.getByTestId("channel").first()).toBeVisible();
-    await check("workshop");
+    for (const part of ["", "/money", "/people", "/spares", "/data"]) {
+      await page.goto(`/workshop${part}`);
+      await expect(page.getByRole("heading", { name: "Workshop", level: 1 })).toBeVisible();
+      if (part === "/money") await expect(page.getByTestId("channel").first()).toBeVisible();
+      await check(`workshop${part}`);
+    }
     await page.goto("/tables/sales");
     await expect(page.getByRole("button", { name: "Ask the shop (simulated)" })).toBeVisible();
     await check("sales");
@@ -100,7 +103,11 @@ const VIEWS: Record<string, (page: Page, check: (what: string) => Promise<void>)
     await check("jar");
     await page.goto("/jars");
     await expect(page.getByRole("table", { name: "Components" })).toBeVisible();
-    await check("jars");
+    await page.getByLabel("Choose all").check();
+    await check("jars, all of them chosen");
+    await page.getByRole("button", { name: "Change …" }).click();
+    await expect(page.getByRole("dialog", { name: /^Change / })).toBeVisible();
+    await check("changing many jars");
     await page.goto("/j/R08-HONE");
     await expect(page.getByRole("heading", { name: "Count this jar" })).toBeVisible();
     await page.getByRole("button", { name: "Use the simulated scale" }).click();
@@ -128,9 +135,6 @@ const VIEWS: Record<string, (page: Page, check: (what: string) => Promise<void>)
     await page.goto("/tables/counts");
     await expect(page.getByRole("heading", { name: "Tables in and out" })).toBeVisible();
     await check("tables");
-    await page.goto("/workshop");
-    await expect(page.getByRole("heading", { name: "Workshop" })).toBeVisible();
-    await check("workshop");
   },
 };
 
@@ -190,14 +194,14 @@ test("what is typed without a connection is kept, told of, and sent when it is b
 test("the whole workshop goes out, into an empty one, and comes out the same", async ({ page, browser }) => {
   // The carrier was asked just now: what it said is not old, and no page asks it anew meanwhile.
   expect((await page.request.get("/api/money/postage")).ok()).toBe(true);
-  await page.goto("/workshop");
+  await page.goto("/workshop/data");
   const first = page.waitForEvent("download");
   await page.getByRole("link", { name: "Take everything out" }).click();
   const zip = readFileSync(await (await first).path());
 
   const server = await startServer(await makeDatabase(EMPTY));
   const other = await browser.newPage();
-  await other.goto(`${server.url}/workshop`);
+  await other.goto(`${server.url}/workshop/data`);
   const file = other.getByLabel("Archive file");
   await file.setInputFiles({ name: "broken.zip", mimeType: "application/zip", buffer: zip.subarray(0, 5000) });
   await expect(other.getByRole("alert")).toContainText("cut short");
