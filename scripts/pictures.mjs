@@ -119,11 +119,17 @@ const PICTURES = [
     "light",
     async (page) => void (await page.getByTestId("make").waitFor()),
   ],
-  ["look-back", "/look-back", "light", async (page) => void (await page.getByTestId("looked-back").first().waitFor())],
+  [
+    "look-back",
+    "/look-back",
+    "light",
+    async (page) => void (await page.getByTestId("looked-back").first().waitFor()),
+    PHONE,
+  ],
   ["ahead", "/ahead"],
-  ["jars", "/jars"],
+  ["jars", "/jars", "light", null, PHONE],
   ["buy", `/buy?boxes=${named(boxes, "theme", "Letterpress")}`],
-  ["pack-box", `${box("Apiary")}/pack`, "light", (page) => page.getByTestId("packed-boxes").waitFor()],
+  ["pack-box", `${box("Apiary")}/pack`, "light", (page) => page.getByTestId("packed-boxes").waitFor(), PHONE],
   ["pick-list", bench("Apiary", "pick"), "light", null, PHONE],
   [
     "packing",
@@ -137,7 +143,7 @@ const PICTURES = [
   ],
   [
     "workshop",
-    "/workshop",
+    "/workshop/data",
     "light",
     async (page) => {
       await page.getByRole("button", { name: "Back up now" }).click();
