@@ -80,14 +80,17 @@ describe("what an entry moves", () => {
       pointer: "/stretchMm",
     });
   });
-  test("moved and held back go out of one place into another", () => {
+  test("moved and held back go out of one place into another, with their worth", () => {
     for (const kind of ["moved", "held back"]) {
       expect(moves("round", { kind, quantity: 7, to: DRAWER })).toEqual({
-        moves: [at(ROUND, { quantity: -7 }), at(ROUND, { place: DRAWER, quantity: 7 })],
+        moves: [at(ROUND, { quantity: -7 }), at(ROUND, { place: DRAWER, quantity: 7, cameFromBefore: true })],
       });
     }
     expect(moves("wire", { kind: "moved", quantity: 2, stretchMm: 500, to: DRAWER })).toEqual({
-      moves: [at(WIRE, { stretchMm: 500, quantity: -2 }), at(WIRE, { stretchMm: 500, place: DRAWER, quantity: 2 })],
+      moves: [
+        at(WIRE, { stretchMm: 500, quantity: -2 }),
+        at(WIRE, { stretchMm: 500, place: DRAWER, quantity: 2, cameFromBefore: true }),
+      ],
     });
   });
   test("a length without a number of pieces is one piece of that length; a length beside beads says nothing", () => {
