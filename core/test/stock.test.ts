@@ -42,6 +42,14 @@ const at = { component: "c", place: "A", lot: "", stretchMm: 0 };
 const entry = (e: object) => StockEntry.parse({ requestKey: "6f1c2f2e-0000-4000-8000-000000000001", ...e }) as never;
 
 describe("posting to the ledger", () => {
+  test("what is not there can't be moved: a fault, and nothing comes of it elsewhere", () => {
+    const { spots, totals } = book();
+    const { faults } = post(spots, totals, [
+      { ...at, quantity: -5 },
+      { ...at, place: "B", quantity: 5, cameFromBefore: true },
+    ]);
+    expect(faults.map((f) => f.move)).toEqual([0]);
+  });
   test("the moving average, by hand: 100 for 10.00, 100 for 14.00, 50 used, 150 left worth 18.00", () => {
     const { spots, totals } = book();
     const { moved, faults } = post(spots, totals, [

@@ -215,7 +215,7 @@ const valueOf = (cell: string | undefined, [, field, kind]: Column) => {
       .split(";")
       .map((s) => s.trim())
       .filter(Boolean);
-  if (kind === "flag") return /^(yes|true|1)$/i.test(said.trim());
+  if (kind === "flag") return /^(yes|true|1)$/i.test(said.trim()) || undefined;
   if (kind === "number") return number(said) ?? (field === "version" ? undefined : null);
   return said === "" && !MAY_BE_EMPTY.has(field) ? undefined : said;
 };

@@ -129,7 +129,7 @@ export function post(
           : undefined;
     const told =
       "cameFromBefore" in move && move.cameFromBefore
-        ? new Big(0).minus(moved.at(-1)!.value).toFixed(PLACES)
+        ? new Big(0).minus(moved.at(-1)?.value ?? 0).toFixed(PLACES)
         : "value" in move
           ? move.value
           : undefined;
