@@ -83,7 +83,7 @@ test("while the server is gone the page says that it waits, keeps what is typed,
   await expect(page.getByText("Waiting for the workshop’s server")).toBeVisible();
   const again = await startServer(database, false, new URL(first.url).port);
   await expect(page.getByText("Waiting for the workshop’s server")).toBeHidden({ timeout: 15_000 });
-  await expect(page.getByLabel("Name", { exact: true })).toHaveValue("Quarry Lane Bead Post");
+  await expect(page.getByLabel("Name of the workshop")).toHaveValue("Quarry Lane Bead Post");
   expect(title).not.toBe("");
   await again.stop();
 });
@@ -122,7 +122,7 @@ test.describe("with a job process", () => {
       .setInputFiles({ name: "empty.zip", mimeType: "application/zip", buffer: zip });
     await dialog.getByRole("button", { name: "Replace everything" }).click();
     await expect(page.getByText(/^Restored\. What was here is kept in/)).toBeVisible({ timeout: 60_000 });
-    await expect(page.getByRole("banner").getByText("My workshop")).toBeVisible();
+    await expect(page.getByRole("main").getByText("My workshop").first()).toBeVisible();
     const kept = readdirSync(folder).filter((f) => f.includes("before-a-restore"));
     expect(kept).toHaveLength(1);
     expect(readFileSync(join(folder, kept[0]!)).equals(mine)).toBe(true);
