@@ -8,28 +8,19 @@ import {
   openMonth,
   rows,
   save,
+  sayToKey,
   setUp,
   stage,
   test,
 } from "./fixtures.ts";
 import { inDemo } from "../core/test/demoDay.ts";
 
-const key = (page: Page) => page.getByRole("combobox", { name: "Add to the bead key" });
-
-/** Says a bead, and takes what Enter takes. */
-async function say(page: Page, words: string) {
-  await key(page).fill(words);
-  await expect(page.locator("[cmdk-item][data-value=new]")).toBeVisible();
-  await page.keyboard.press("Enter");
-  await expect(key(page)).toHaveValue("");
-}
-
 test("Enter takes a jar only where it is what was said; one taken is chosen in Colours already", async ({ page }) => {
   await newDesign(page, "Slipway Bracelet");
   // There is one of 40 mm: another length is another pin.
-  await say(page, "head pin 55 mm");
+  await sayToKey(page, "head pin 55 mm");
   await expect(page.getByTestId("key-A")).toContainText("head pin 55 mm");
-  await say(page, "6 mm glass round, celadon");
+  await sayToKey(page, "6 mm glass round, celadon");
   await expect(page.getByTestId("key-B")).toContainText("6 mm glass round, celadon");
   await rows(page).click();
   await page.keyboard.type("12B A");

@@ -113,6 +113,15 @@ export async function addToKey(page: Page, words: string) {
   await expect(field).toHaveValue("");
 }
 
+/** Says a bead, and takes what Enter takes: a jar that is just that, else a new bead. */
+export async function sayToKey(page: Page, words: string) {
+  const field = page.getByRole("combobox", { name: "Add to the bead key" });
+  await field.fill(words);
+  await expect(page.locator("[cmdk-item][data-value=new]")).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(field).toHaveValue("");
+}
+
 /** Opens a line of the bead key, or shuts it. */
 export const toggleKey = (page: Page, key: string) =>
   page.getByRole("button", { name: new RegExp(`^More about ${key}, `) }).click();

@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { expect, rows, save, stage, test } from "./fixtures.ts";
+import { expect, rows, save, sayToKey, stage, test } from "./fixtures.ts";
 import { inDemo } from "../core/test/demoDay.ts";
 
 /** The most clicks that a month may take from empty to sent; tried by hand it was 327. */
@@ -14,13 +14,6 @@ async function countClicks(page: Page): Promise<() => Promise<number>> {
     addEventListener("change", (e) => e.target instanceof HTMLSelectElement && add(2), true);
   });
   return () => page.evaluate(() => Number(sessionStorage.getItem("clicks")));
-}
-
-/** Adds a bead to the key as it is said. */
-async function key(page: Page, words: string) {
-  await page.getByRole("combobox", { name: "Add to the bead key" }).fill(words);
-  await page.keyboard.press("Enter");
-  await expect(page.getByRole("combobox", { name: "Add to the bead key" })).toHaveValue("");
 }
 
 /** Adds the component that a cell asks for: nothing of it is there yet, and a pack of it can be bought. */
@@ -53,7 +46,7 @@ test.describe("an empty workshop", () => {
     // A design: rounds, a charm that hangs by a ring, strung on cord.
     await page.getByRole("link", { name: "Write the first design" }).click();
     await page.getByLabel("Name of the design").fill("Yard Gate Bracelet");
-    for (const words of ["8 mm round", "12 mm charm", "5 mm jump ring", "1 mm cord"]) await key(page, words);
+    for (const words of ["8 mm round", "12 mm charm", "5 mm jump ring", "1 mm cord"]) await sayToKey(page, words);
     await page.getByLabel("Strung on").selectOption({ label: "D · 1 mm cord" });
     await page.getByLabel("Each tail").fill("2 1/2");
     await page.getByRole("button", { name: /^More about B, / }).click();

@@ -1,7 +1,7 @@
 import { colourSaid, formSaid } from "../component/index.ts";
 import { type Finish, type KeyEntry, type Shape, SHAPES } from "../contract/index.ts";
 import { fittingOf, fittingSize } from "./fittings.ts";
-import type { FittingShape } from "./picture.ts";
+import type { ChainLink, FittingShape } from "./picture.ts";
 
 export interface Appearance {
   shape: Shape | FittingShape;
@@ -70,7 +70,7 @@ function shapeSaid(name: string, kind: string): Shape | null {
 export function appearanceOf(of: Looks): Appearance {
   const fitting = of.shape == null ? fittingOf(of as unknown as KeyEntry) : null;
   const metal = {
-    colour: (of.colour as string | null | undefined) ?? colourSaid(of.name) ?? "#b9b6b0",
+    colour: (of.colour as string | null | undefined) ?? colourSaid(of.name) ?? METAL_COLOUR,
     finish: (of.finish as Finish | null | undefined) ?? ("metal" as const),
   };
   if (fitting) return { shape: fitting, ...metal, ...fittingSize(fitting, of as unknown as KeyEntry) };
@@ -109,4 +109,21 @@ export function appearancesOf(key: readonly KeyEntry[]): Map<string, Appearance>
     looks.set(hungKey(entry.key), { ...look, alongMm: entry.heightMm, acrossMm: across });
   });
   return looks;
+}
+
+/** The plain metal of what nobody gave a colour. */
+export const METAL_COLOUR = "#b9b6b0";
+
+/**
+ * A link of chain as it is drawn, mm: half its length and width, how thick its wire is, and its own metal's or enamel's
+ * colour; of stone chain a stone, which is filled.
+ */
+export function linkLook({ lengthMm, stone, key }: ChainLink, looks: ReadonlyMap<string, Appearance>) {
+  return {
+    rx: lengthMm * (stone ? 0.46 : 0.6),
+    ry: lengthMm * (stone ? 0.46 : 0.3),
+    thick: Math.min(1, Math.max(0.35, lengthMm * 0.15)),
+    colour: (key === null ? undefined : looks.get(key)?.colour) ?? METAL_COLOUR,
+    filled: stone,
+  };
 }

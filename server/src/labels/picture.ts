@@ -1,8 +1,15 @@
-import { type Appearance, areasOf, type Fitting, type Mark, type Picture } from "@jar-count/core/picture";
+import {
+  type Appearance,
+  areasOf,
+  type Fitting,
+  linkLook,
+  type Mark,
+  METAL_COLOUR,
+  type Picture,
+} from "@jar-count/core/picture";
 
 const MM = 72 / 25.4;
 const CONTOUR = "#3c3c3c";
-const METAL = "#b9b6b0";
 /** What was there before, where what is new stands in its colours. */
 const THERE = "#d9d9d9";
 
@@ -35,17 +42,16 @@ export function drawPicture(
     if (!first) continue;
     doc.moveTo(first.x, first.y);
     for (const p of rest) doc.lineTo(p.x, p.y);
-    doc.lineWidth(Math.max(0.25, wideMm)).stroke(key === null ? METAL : (looks.get(key)?.colour ?? "#777777"));
+    doc.lineWidth(Math.max(0.25, wideMm)).stroke(key === null ? METAL_COLOUR : (looks.get(key)?.colour ?? "#777777"));
   }
   for (const link of picture.links) {
     if (!inside(link)) continue;
     doc.save().translate(link.x, link.y).rotate(link.turn);
-    doc.ellipse(0, 0, link.lengthMm * (link.stone ? 0.46 : 0.6), link.lengthMm * (link.stone ? 0.46 : 0.3));
-    const colour = (link.key === null ? undefined : looks.get(link.key)?.colour) ?? METAL;
-    doc
-      .lineWidth(Math.min(1, Math.max(0.4, link.lengthMm * 0.15)))
-      .stroke(colour)
-      .restore();
+    const { rx, ry, thick, colour, filled } = linkLook(link, looks);
+    doc.ellipse(0, 0, rx, ry);
+    if (filled) doc.fill(colour);
+    else doc.lineWidth(thick).stroke(colour);
+    doc.restore();
   }
   for (const { x, y, rx, ry } of picture.coils) doc.ellipse(x, y, rx, ry).lineWidth(0.6).stroke("#8a8782");
   const order = picture.marks.map((mark, i) => ({ mark, i }));
@@ -56,7 +62,7 @@ export function drawPicture(
   }
   for (const f of picture.fittings) {
     if (!inside(f)) continue;
-    const colour = (f.key === null ? undefined : looks.get(f.key)?.colour) ?? METAL;
+    const colour = (f.key === null ? undefined : looks.get(f.key)?.colour) ?? METAL_COLOUR;
     bead(
       doc,
       f,

@@ -1,4 +1,11 @@
-import type { Appearance, Fitting, Mark, Picture } from "@jar-count/core/picture";
+import {
+  type Appearance,
+  type Fitting,
+  linkLook,
+  type Mark,
+  METAL_COLOUR,
+  type Picture,
+} from "@jar-count/core/picture";
 import { beadStamp, strokeWire } from "./bead.ts";
 
 /** A bead, or a stretch of the text, that is being pointed at. */
@@ -68,7 +75,7 @@ export interface Drawing {
   isChosen: ((mark: Mark) => boolean) | undefined;
 }
 
-const METAL = { colour: "#b9b6b0", finish: "metal" as const };
+const METAL = { colour: METAL_COLOUR, finish: "metal" as const };
 
 /** The look of a finding that no row names: its role's colour, its own shape and size. */
 export function lookOfFitting(f: Fitting, looks: ReadonlyMap<string, Appearance>): Appearance {
@@ -183,17 +190,16 @@ function* draw(canvas: HTMLCanvasElement, drawing: Drawing, aSlice: number): Gen
     } else strokeWire(ctx, way, wideMm, colour, contour, k);
   }
   const bottom = top + height / scale;
-  for (const { x, y, lengthMm, turn, key, stone } of picture.links) {
+  for (const link of picture.links) {
+    const { x, y, lengthMm, turn } = link;
     if (x + lengthMm < left || x - lengthMm > right || y + lengthMm < top || y - lengthMm > bottom) continue;
     ctx.beginPath();
-    ctx.ellipse(x, y, lengthMm * (stone ? 0.46 : 0.6), lengthMm * (stone ? 0.46 : 0.3), (turn * Math.PI) / 180, 0, 7);
-    const colour = (key !== null && looks.get(key)?.colour) || METAL.colour;
-    const thick = Math.min(1, Math.max(0.35, lengthMm * 0.15));
+    const { rx, ry, thick, colour, filled } = linkLook(link, looks);
+    ctx.ellipse(x, y, rx, ry, (turn * Math.PI) / 180, 0, 7);
     ctx.strokeStyle = contour;
     ctx.lineWidth = thick + 0.24;
     ctx.stroke();
-    // A stone in its cup; else a link of the chain's own metal or enamel.
-    if (stone) {
+    if (filled) {
       ctx.fillStyle = colour;
       ctx.fill();
     } else {

@@ -1,4 +1,4 @@
-import type { Appearance, Fitting, Picture } from "@jar-count/core/picture";
+import { type Appearance, type Fitting, linkLook, METAL_COLOUR, type Picture } from "@jar-count/core/picture";
 import { MM_PER_INCH, type LengthUnit } from "@jar-count/core/units";
 import { ticks } from "d3-array";
 import { beadSvg } from "./bead.ts";
@@ -39,18 +39,17 @@ export function pictureAsSvg(
   const threads = picture.lines
     .map(({ points, key, wideMm }) => {
       const d = `M${points.map((p) => `${n(p.x)} ${n(p.y)}`).join("L")}`;
-      const colour = wideMm < 0.45 ? "#777" : key === null ? "#b9b6b0" : (looks.get(key)?.colour ?? "#777");
+      const colour = wideMm < 0.45 ? "#777" : key === null ? METAL_COLOUR : (looks.get(key)?.colour ?? "#777");
       return `<path d="${d}" stroke="${colour}" stroke-width="${Math.max(0.25, wideMm)}"/>`;
     })
     .join("");
   const links = picture.links
     .map((l) => {
-      const colour = (l.key === null ? undefined : looks.get(l.key)?.colour) ?? "#b9b6b0";
+      const { rx, ry, thick, colour, filled } = linkLook(l, looks);
       const link =
-        `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(l.lengthMm * (l.stone ? 0.46 : 0.6))}" ` +
-        `ry="${n(l.lengthMm * (l.stone ? 0.46 : 0.3))}" transform="rotate(${n(l.turn)} ${n(l.x)} ${n(l.y)})"`;
-      if (l.stone) return `${link} fill="${colour}"/>`;
-      const thick = Math.min(1, Math.max(0.35, l.lengthMm * 0.15));
+        `<ellipse cx="${n(l.x)}" cy="${n(l.y)}" rx="${n(rx)}" ry="${n(ry)}" ` +
+        `transform="rotate(${n(l.turn)} ${n(l.x)} ${n(l.y)})"`;
+      if (filled) return `${link} fill="${colour}"/>`;
       return `${link} stroke-width="${n(thick + 0.24)}"/>${link} stroke="${colour}" stroke-width="${n(thick)}"/>`;
     })
     .join("");
