@@ -44,7 +44,7 @@ const KINDS: { what: WhatIfChange["what"]; words: string }[] = [
 export function WhatIfView() {
   const { edit } = useBoxStore();
   const whatIfs = useBox((w) => w.box.whatIfs);
-  const { results, slow } = useTried(whatIfs);
+  const results = useTried(whatIfs);
   const add = () =>
     edit((box) => ({
       ...box,
@@ -66,7 +66,7 @@ export function WhatIfView() {
         </Empty>
       ) : (
         <>
-          <Compared whatIfs={whatIfs} results={results} slow={slow} />
+          <Compared whatIfs={whatIfs} results={results} />
           {whatIfs.map((w) => (
             <Edited key={w.id} of={w} result={results.get(w.id) ?? null} />
           ))}
@@ -86,7 +86,6 @@ function useTried(whatIfs: readonly WhatIf[]) {
     useShallow(({ detail, terms, components }) => ({ detail, terms, components })),
   );
   const [results, setResults] = useState<ReadonlyMap<string, TriedCost>>(new Map());
-  const [slow, setSlow] = useState(false);
   const turn = useRef(0);
   /** What the worker holds, and what of it was answered: only what changed is asked for. */
   const held = useRef<{ of: unknown[]; answered: Map<string, { changes: unknown; cost: TriedCost }> }>(null);
@@ -106,7 +105,6 @@ function useTried(whatIfs: readonly WhatIf[]) {
       held.current = { of, answered: new Map() };
     }
     const { answered } = held.current!;
-    const late = setTimeout(() => setSlow(true), 400);
     void (async () => {
       const found = new Map<string, TriedCost>();
       for (const { id, changes } of [{ id: "saved", changes: NOTHING }, ...whatIfs]) {
@@ -117,13 +115,9 @@ function useTried(whatIfs: readonly WhatIf[]) {
         found.set(id, cost);
       }
       setResults(found);
-    })().finally(() => {
-      clearTimeout(late);
-      setSlow(false);
-    });
-    return () => clearTimeout(late);
+    })();
   }, [worker, detail, terms, components, named, whatIfs]);
-  return { results, slow };
+  return results;
 }
 const NOTHING: readonly WhatIfChange[] = [];
 
@@ -135,33 +129,37 @@ const mean = (cost: TriedCost, of: (v: TriedCost["variants"][number]) => number)
 interface Line {
   id: string;
   name: string;
-  cost: TriedCost;
-  base: TriedCost;
+  /** Null until it is worked out. */
+  cost: TriedCost | null;
 }
 
-/** The saved box and every what-if side by side. */
-function Compared(props: { whatIfs: readonly WhatIf[]; results: ReadonlyMap<string, TriedCost>; slow: boolean }) {
-  const { whatIfs, results, slow } = props;
+/** The saved box and every what-if side by side; a line has its place before its figures are there. */
+function Compared({ whatIfs, results }: { whatIfs: readonly WhatIf[]; results: ReadonlyMap<string, TriedCost> }) {
   const money = useSayMoney();
   const about = useSayAbout();
-  const base = results.get("saved");
-  if (!base) return <p className="text-muted">{slow ? "Counting …" : " "}</p>;
-  const lines = [{ id: "saved", name: "As it is" }, ...whatIfs].flatMap(({ id, name }): Line[] => {
-    const cost = results.get(id);
-    return cost ? [{ id, name, cost, base }] : [];
-  });
+  const base = results.get("saved") ?? null;
+  const lines = [{ id: "saved", name: "As it is" }, ...whatIfs].map(({ id, name }): Line => ({
+    id,
+    name,
+    cost: results.get(id) ?? null,
+  }));
   const left = (c: TriedCost) => c.variants.reduce((n, v) => n + Number(v.sold?.margin ?? 0) * v.boxes, 0);
-  const differs = (line: Line, of: (c: TriedCost) => number, more: "better" | "worse") => {
-    const by = of(line.cost) - of(line.base);
-    if (line.id === "saved" || Math.abs(by) < 0.005) return null;
-    const better = by > 0 === (more === "better");
-    return (
-      <span className={`block text-xs ${better ? "text-action" : "text-short"}`}>
-        {by > 0 ? "+" : ""}
-        {about(by)} {better ? "better" : "worse"}
-      </span>
-    );
-  };
+  const figure = (say: (cost: TriedCost) => string) => (line: Line) => (line.cost ? say(line.cost) : "…");
+  /** A figure over how it differs from the box as it is; the second line is there too where nothing differs. */
+  const compared = (say: (cost: TriedCost) => string, of: (c: TriedCost) => number, more: "better" | "worse") =>
+    function Figure(line: Line) {
+      if (line.id === "saved") return figure(say)(line);
+      const by = line.cost && base ? of(line.cost) - of(base) : 0;
+      const better = by > 0 === (more === "better");
+      return (
+        <>
+          {figure(say)(line)}{" "}
+          <span className={`block text-xs ${better ? "text-action" : "text-short"}`}>
+            {Math.abs(by) < 0.005 ? "\u00a0" : `${by > 0 ? "+" : ""}${about(by)} ${better ? "better" : "worse"}`}
+          </span>
+        </>
+      );
+    };
   const perBox = (c: TriedCost) => Number(c.perBox ?? 0);
   return (
     <DataTable
@@ -178,44 +176,34 @@ function Compared(props: { whatIfs: readonly WhatIf[]; results: ReadonlyMap<stri
           look: "[overflow-wrap:anywhere]",
           cell: (l) => (l.id === "saved" ? <strong>{l.name}</strong> : l.name),
         },
-        { head: "boxes", number: true, cell: (l) => sayNumber(l.cost.boxes) },
+        { head: "boxes", number: true, cell: figure((c) => sayNumber(c.boxes)) },
         {
           head: "a box costs",
           number: true,
-          cell: (l) => (
-            <>
-              {l.cost.perBox === null ? "" : money(l.cost.perBox)}
-              {differs(l, perBox, "worse")}
-            </>
-          ),
+          cell: compared((c) => (c.perBox === null ? "" : money(c.perBox)), perBox, "worse"),
         },
         {
           head: "price",
           number: true,
-          cell: (l) => {
-            const sold = l.cost.variants.find((v) => v.sold)?.sold;
+          cell: figure((c) => {
+            const sold = c.variants.find((v) => v.sold)?.sold;
             return sold ? money(sold.price) : "";
-          },
+          }),
         },
         {
           head: "left a box",
           number: true,
           look: "font-semibold",
-          cell: (l) => about(mean(l.cost, (v) => Number(v.sold?.margin ?? 0))),
+          cell: figure((c) => about(mean(c, (v) => Number(v.sold?.margin ?? 0)))),
         },
-        { head: "margin", number: true, cell: (l) => sayPart(mean(l.cost, (v) => v.sold?.part ?? 0)) },
+        { head: "margin", number: true, cell: figure((c) => sayPart(mean(c, (v) => v.sold?.part ?? 0))) },
         {
           head: "the run earns",
           number: true,
           look: "font-semibold",
-          cell: (l) => (
-            <>
-              {about(left(l.cost))}
-              {differs(l, left, "better")}
-            </>
-          ),
+          cell: compared((c) => about(left(c)), left, "better"),
         },
-        { head: "work", number: true, look: "text-muted", cell: (l) => `${sayNumber(l.cost.seconds / 3600)} h` },
+        { head: "work", number: true, look: "text-muted", cell: figure((c) => `${sayNumber(c.seconds / 3600)} h`) },
       ]}
     />
   );
