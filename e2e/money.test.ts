@@ -250,7 +250,12 @@ test("looking back names where a plan was wrong most, and the bench's times beco
 });
 
 test("how many goes by three guesses too, by the months that one wants, and by another number", async ({ page }) => {
+  // The answer comes in above what can be pressed: nothing of that is there before it.
+  const answer = await holdBack(page, /howMany-.*\.js$/);
   await openMoney(page, "Letterpress", "How many");
+  await expect(page.getByText("Counting …")).toBeVisible();
+  await expect(page.getByRole("button", { name: "three guesses" })).toHaveCount(0);
+  answer();
   const make = page.getByTestId("make");
   await expect(make).toHaveText("185");
   // Months still being sold are not gone by; one can be left out, and taken in again after a reload.

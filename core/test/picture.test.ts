@@ -2,7 +2,15 @@ import { readdirSync, readFileSync } from "node:fs";
 import { describe, expect, test } from "vitest";
 import { type Answer, Design } from "../src/contract/index.ts";
 import { count, countWhole } from "../src/count/index.ts";
-import { appearancesOf, closesToRing, layOut, ringRadius } from "../src/picture/index.ts";
+import {
+  appearancesOf,
+  closesToRing,
+  colourOf,
+  layOut,
+  linkLook,
+  lookOfFitting,
+  ringRadius,
+} from "../src/picture/index.ts";
 
 const folder = new URL("./examples/", import.meta.url);
 
@@ -186,4 +194,24 @@ test("memory wire is drawn in its turns, each as wide as a coil is round", () =>
   // 1.5 coils of 300 mm: a whole turn and half a one, 300 ÷ π across.
   expect(coils.map((c) => c.share)).toEqual([1, 0.5]);
   expect(right - left).toBeCloseTo(300 / Math.PI, 6);
+});
+
+test("chain and findings are drawn in their role's colour and finish; of no role, as plain metal", () => {
+  const enamelled = { shape: "round" as const, colour: "#2f6f4f", finish: "matt" as const, alongMm: 4, acrossMm: 4 };
+  const looks = new Map([["A", enamelled]]);
+  const metal = colourOf(null, looks);
+  expect([colourOf("A", looks), colourOf("B", looks), colourOf("B", looks, "#777")]).toEqual([
+    "#2f6f4f",
+    metal,
+    "#777",
+  ]);
+  const link = { x: 0, y: 0, turn: 0, lengthMm: 5, key: "A", stone: false };
+  expect(linkLook(link, looks)).toMatchObject({ colour: "#2f6f4f", filled: false });
+  // A stone in its cup is round, and not drawn as a loop of wire.
+  const stone = linkLook({ ...link, key: null, stone: true }, looks);
+  expect(stone).toMatchObject({ colour: metal, filled: true, ry: stone.rx });
+  const ring = { x: 0, y: 0, turn: 0, shape: "jump ring" as const, alongMm: 6, acrossMm: 6 };
+  const own = lookOfFitting({ ...ring, key: "A" }, looks);
+  expect(own).toMatchObject({ shape: "jump ring", alongMm: 6, colour: "#2f6f4f", finish: "matt" });
+  expect(lookOfFitting({ ...ring, key: null }, looks)).toMatchObject({ colour: metal, finish: "metal" });
 });

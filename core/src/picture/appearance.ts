@@ -1,7 +1,7 @@
 import { colourSaid, formSaid } from "../component/index.ts";
 import { type Finish, type KeyEntry, type Shape, SHAPES } from "../contract/index.ts";
 import { fittingOf, fittingSize } from "./fittings.ts";
-import type { ChainLink, FittingShape } from "./picture.ts";
+import type { ChainLink, Fitting, FittingShape } from "./picture.ts";
 
 export interface Appearance {
   shape: Shape | FittingShape;
@@ -20,6 +20,8 @@ type Looks = Partial<Record<"shape" | "form" | "colour" | "finish" | "alongMm" |
 
 /** Of what neither its record nor its name gives a colour: undyed, so that nothing is shown that nobody said. */
 const UNDYED = "#b9b2a4";
+/** The plain metal of what nobody gave a colour. */
+const METAL_COLOUR = "#b9b6b0";
 
 /** Across over along, where only the size along the thread is known: common practice, from memory. */
 const ACROSS: Record<Shape, number> = {
@@ -111,8 +113,15 @@ export function appearancesOf(key: readonly KeyEntry[]): Map<string, Appearance>
   return looks;
 }
 
-/** The plain metal of what nobody gave a colour. */
-export const METAL_COLOUR = "#b9b6b0";
+/** What is drawn in the colour of its role. @param other where its role is known and has no look; of no role: metal */
+export const colourOf = (key: string | null, looks: ReadonlyMap<string, Appearance>, other = METAL_COLOUR): string =>
+  key === null ? METAL_COLOUR : (looks.get(key)?.colour ?? other);
+
+/** The look of a finding that no row names: its role's colour and finish, its own shape and size. */
+export function lookOfFitting(f: Fitting, looks: ReadonlyMap<string, Appearance>): Appearance {
+  const finish = (f.key === null ? undefined : looks.get(f.key)?.finish) ?? "metal";
+  return { shape: f.shape, colour: colourOf(f.key, looks), finish, alongMm: f.alongMm, acrossMm: f.acrossMm };
+}
 
 /**
  * A link of chain as it is drawn, mm: half its length and width, how thick its wire is, and its own metal's or enamel's
@@ -123,7 +132,7 @@ export function linkLook({ lengthMm, stone, key }: ChainLink, looks: ReadonlyMap
     rx: lengthMm * (stone ? 0.46 : 0.6),
     ry: lengthMm * (stone ? 0.46 : 0.3),
     thick: Math.min(1, Math.max(0.35, lengthMm * 0.15)),
-    colour: (key === null ? undefined : looks.get(key)?.colour) ?? METAL_COLOUR,
+    colour: colourOf(key, looks),
     filled: stone,
   };
 }

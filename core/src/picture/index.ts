@@ -1,5 +1,5 @@
 /** Pictures of parts and of the whole piece: where every bead is drawn, to scale, and what it looks like. */
-export { appearanceOf, appearancesOf, type Appearance, linkLook, METAL_COLOUR } from "./appearance.ts";
+export { appearanceOf, appearancesOf, type Appearance, colourOf, linkLook, lookOfFitting } from "./appearance.ts";
 export { type Area, areasOf, isBall } from "./drawings.ts";
 export { laidOf, type Proposal } from "./laid.ts";
 export { layOut, type Laying, MAX_MARKS } from "./layout.ts";

@@ -2,9 +2,10 @@ import {
   type Appearance,
   areasOf,
   type Fitting,
+  colourOf,
   linkLook,
+  lookOfFitting,
   type Mark,
-  METAL_COLOUR,
   type Picture,
 } from "@jar-count/core/picture";
 
@@ -42,7 +43,7 @@ export function drawPicture(
     if (!first) continue;
     doc.moveTo(first.x, first.y);
     for (const p of rest) doc.lineTo(p.x, p.y);
-    doc.lineWidth(Math.max(0.25, wideMm)).stroke(key === null ? METAL_COLOUR : (looks.get(key)?.colour ?? "#777777"));
+    doc.lineWidth(Math.max(0.25, wideMm)).stroke(colourOf(key, looks, "#777777"));
   }
   for (const link of picture.links) {
     if (!inside(link)) continue;
@@ -61,14 +62,7 @@ export function drawPicture(
     if (look && inside(mark)) bead(doc, mark, look, isNew === undefined || isNew[i] === true);
   }
   for (const f of picture.fittings) {
-    if (!inside(f)) continue;
-    const colour = (f.key === null ? undefined : looks.get(f.key)?.colour) ?? METAL_COLOUR;
-    bead(
-      doc,
-      f,
-      { shape: f.shape, colour, finish: "metal", alongMm: f.alongMm, acrossMm: f.acrossMm },
-      isNew === undefined,
-    );
+    if (inside(f)) bead(doc, f, lookOfFitting(f, looks), isNew === undefined);
   }
   if (path && path.length > 1) {
     doc.moveTo(path[0]!.x, path[0]!.y);

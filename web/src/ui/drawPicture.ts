@@ -1,11 +1,4 @@
-import {
-  type Appearance,
-  type Fitting,
-  linkLook,
-  type Mark,
-  METAL_COLOUR,
-  type Picture,
-} from "@jar-count/core/picture";
+import { type Appearance, colourOf, linkLook, lookOfFitting, type Mark, type Picture } from "@jar-count/core/picture";
 import { beadStamp, strokeWire } from "./bead.ts";
 
 /** A bead, or a stretch of the text, that is being pointed at. */
@@ -73,15 +66,6 @@ export interface Drawing {
   lit: Lit | null;
   path: boolean;
   isChosen: ((mark: Mark) => boolean) | undefined;
-}
-
-const METAL = { colour: METAL_COLOUR, finish: "metal" as const };
-
-/** The look of a finding that no row names: its role's colour, its own shape and size. */
-export function lookOfFitting(f: Fitting, looks: ReadonlyMap<string, Appearance>): Appearance {
-  const own = f.key === null ? undefined : looks.get(f.key);
-  const { colour, finish } = own ?? METAL;
-  return { shape: f.shape, colour, finish, alongMm: f.alongMm, acrossMm: f.acrossMm };
 }
 
 /** Draws what is in view of a picture. */
@@ -182,7 +166,7 @@ function* draw(canvas: HTMLCanvasElement, drawing: Drawing, aSlice: number): Gen
   for (const { points, key, wideMm } of picture.lines) {
     const way = new Path2D();
     for (const p of points) way.lineTo(p.x, p.y);
-    const colour = key === null ? METAL.colour : (looks.get(key)?.colour ?? contour);
+    const colour = colourOf(key, looks, contour);
     if (wideMm < 0.45) {
       ctx.strokeStyle = contour;
       ctx.lineWidth = Math.max(wideMm, 1 / scale);

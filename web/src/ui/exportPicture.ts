@@ -1,8 +1,14 @@
-import { type Appearance, type Fitting, linkLook, METAL_COLOUR, type Picture } from "@jar-count/core/picture";
+import {
+  type Appearance,
+  colourOf,
+  type Fitting,
+  linkLook,
+  lookOfFitting,
+  type Picture,
+} from "@jar-count/core/picture";
 import { MM_PER_INCH, type LengthUnit } from "@jar-count/core/units";
 import { ticks } from "d3-array";
 import { beadSvg } from "./bead.ts";
-import { lookOfFitting } from "./drawPicture.ts";
 
 const PAD = 6;
 const RULER = 9;
@@ -39,7 +45,7 @@ export function pictureAsSvg(
   const threads = picture.lines
     .map(({ points, key, wideMm }) => {
       const d = `M${points.map((p) => `${n(p.x)} ${n(p.y)}`).join("L")}`;
-      const colour = wideMm < 0.45 ? "#777" : key === null ? METAL_COLOUR : (looks.get(key)?.colour ?? "#777");
+      const colour = wideMm < 0.45 ? "#777" : colourOf(key, looks, "#777");
       return `<path d="${d}" stroke="${colour}" stroke-width="${Math.max(0.25, wideMm)}"/>`;
     })
     .join("");

@@ -100,6 +100,7 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
         }
       : null;
   const found = useFound(asked);
+  const [askedAtOnce] = useState(asked !== null);
   if (past.length === 0 && shape !== "three-point") {
     return (
       <Empty
@@ -117,6 +118,8 @@ function HowMany({ months }: { months: readonly SoldMonth[] }) {
       </Empty>
     );
   }
+  // The answer comes in above what can be pressed: nothing of that is there to be missed before it.
+  if (askedAtOnce && asked && !found) return <p className="px-6 font-medium">Counting …</p>;
   const turn = (key: string) => {
     const next = new Set(otherwise);
     if (!next.delete(key)) next.add(key);

@@ -146,15 +146,15 @@ function Compared({ whatIfs, results }: { whatIfs: readonly WhatIf[]; results: R
   const left = (c: TriedCost) => c.variants.reduce((n, v) => n + Number(v.sold?.margin ?? 0) * v.boxes, 0);
   const figure = (say: (cost: TriedCost) => string) => (line: Line) => (line.cost ? say(line.cost) : "…");
   /** A figure over how it differs from the box as it is; the second line is there too where nothing differs. */
-  const compared = (say: (cost: TriedCost) => string, of: (c: TriedCost) => number, more: "better" | "worse") =>
-    function Figure(line: Line) {
+  const compared =
+    (say: (cost: TriedCost) => string, of: (c: TriedCost) => number, more: "better" | "worse") => (line: Line) => {
       if (line.id === "saved") return figure(say)(line);
       const by = line.cost && base ? of(line.cost) - of(base) : 0;
       const better = by > 0 === (more === "better");
       return (
         <>
-          {figure(say)(line)}{" "}
-          <span className={`block text-xs ${better ? "text-action" : "text-short"}`}>
+          {figure(say)(line)}
+          <span className={`ml-1.5 block text-xs ${better ? "text-action" : "text-short"}`}>
             {Math.abs(by) < 0.005 ? "\u00a0" : `${by > 0 ? "+" : ""}${about(by)} ${better ? "better" : "worse"}`}
           </span>
         </>
@@ -163,7 +163,7 @@ function Compared({ whatIfs, results }: { whatIfs: readonly WhatIf[]; results: R
   const perBox = (c: TriedCost) => Number(c.perBox ?? 0);
   return (
     <DataTable
-      className="mb-6"
+      className="mb-6 [&_td]:py-1.5 [&_td]:align-baseline [&_th]:align-baseline"
       scrolls="What-ifs compared"
       rows={lines}
       rowKey={(l) => l.id}
