@@ -11,7 +11,7 @@ import {
   type RouteSpec,
 } from "@jar-count/core/contract";
 import pg from "pg";
-import { expect } from "vitest";
+import { expect, vi } from "vitest";
 import { seedDemo } from "../src/work/demo.ts";
 import { makeApp } from "../src/http/app.ts";
 import { makeQueue } from "../src/jobs/jobs.ts";
@@ -89,6 +89,22 @@ export async function bringUpToDate(url: string, ownerUrl: string): Promise<void
   });
   await owner.end();
 }
+
+/**
+ * The carrier's table once it was asked with this result: again and again, since on a busy machine any answer may be
+ * a late one.
+ * @param fault what is wrong with the answer
+ */
+export const postageWith = (server: TestServer, fault: RegExp | null) =>
+  vi.waitFor(
+    async () => {
+      const answer = await server.call("readPostage");
+      if (fault) expect(answer.fault).toMatch(fault);
+      else expect(answer.fault).toBeNull();
+      return answer;
+    },
+    { timeout: 60_000 },
+  );
 
 /** Writes people, suppliers and places over what is there now. */
 export async function putRooms(server: TestServer, rooms: object) {

@@ -12,7 +12,7 @@ import { exact } from "@jar-count/core/units";
 import Big from "big.js";
 import Papa from "papaparse";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { startServer, type TestServer } from "./harness.ts";
+import { postageWith, startServer, type TestServer } from "./harness.ts";
 
 let server: TestServer;
 let boxes: BoxSummary[];
@@ -100,7 +100,7 @@ function measuredAlike(detail: BoxDetail, component: string, mm: number): number
 
 test("a run's costs are its variants', a component's is rounded once, and the bill has the same", async () => {
   const { version: _version, ...terms } = await server.call("readMoney");
-  const { bands } = await server.call("readPostage");
+  const { bands } = await postageWith(server, null);
   for (const box of boxes) {
     const { detail, bill } = await onPage(box.id);
     const steps = stepsOf(detail, bill, { currency: "GBP", money: terms, bands });

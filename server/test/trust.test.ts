@@ -19,7 +19,7 @@ import {
 import { EMPTY_BOX } from "@jar-count/core/box";
 import { intakeOf, seenOf } from "@jar-count/core/intake";
 import { strToU8, zipSync } from "fflate";
-import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, afterEach, beforeAll, describe, expect, test, vi } from "vitest";
 import { writeWhole } from "../src/backup/folder.ts";
 import type { Keeper } from "../src/backup/index.ts";
 import { addJob, doJobs } from "../src/jobs/jobs.ts";
@@ -182,9 +182,14 @@ describe("B: what others made", () => {
     await say({ carrier: `${server.standIns}/carrier/endless` });
     expect((await server.call("readPostage")).fault).toMatch(/sends too much|too long/);
     await say({ carrier: "", shop: `${server.standIns}/shop/packed` });
-    const sold = await server.send<ErrorBody>("GET", "/api/sales/from-shop");
-    expect([sold.status, sold.body.code]).toEqual([502, "out-of-reach"]);
-    expect(sold.body.detail).toMatch(/sends too much/);
+    await vi.waitFor(
+      async () => {
+        const sold = await server.send<ErrorBody>("GET", "/api/sales/from-shop");
+        expect([sold.status, sold.body.code]).toEqual([502, "out-of-reach"]);
+        expect(sold.body.detail).toMatch(/sends too much/);
+      },
+      { timeout: 90_000 },
+    );
     await say({ shop: "" });
     expect((await server.send("GET", "/api/health")).status).toBe(200);
   });
