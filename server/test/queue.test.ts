@@ -13,13 +13,13 @@ afterEach(() => {
 /** Workers of which tests say what becomes of them. */
 function workers() {
   const alive = new Set<object>();
-  const make = (): Worker<{ die: () => void }> => {
+  const make = (begun: Promise<unknown> = Promise.resolve()): Worker<{ die: () => void }> => {
     let die!: (why: Error) => void;
     const lost = new Promise<never>((_, reject) => (die = reject));
     lost.catch(() => {});
     const face = { die: () => (alive.delete(face), die(new Error("died"))) };
     alive.add(face);
-    return { work: face, lost, end: () => (alive.delete(face), die(new Error("ended"))) };
+    return { work: face, begun, lost, end: () => (alive.delete(face), die(new Error("ended"))) };
   };
   return { make, alive };
 }
@@ -38,11 +38,12 @@ test("in any order of taking, ending, failing, dying, giving up and being late, 
     fc.asyncProperty(
       fc.array(job, { minLength: 1, maxLength: 25 }),
       fc.integer({ min: 1, max: 3 }),
-      async (jobs, most) => {
+      fc.nat(40),
+      async (jobs, most, begins) => {
         const { make, alive } = workers();
-        const queue = queueOf(make, most);
-        const busy = new Set<object>();
         const later = (ms: number) => new Promise<void>((next) => setTimeout(next, ms));
+        const queue = queueOf(() => make(later(begins)), most);
+        const busy = new Set<object>();
         const all = jobs.map(async ({ does, after, gone, asked }) => {
           await later(asked);
           const left = new AbortController();
@@ -76,14 +77,16 @@ test("in any order of taking, ending, failing, dying, giving up and being late, 
         expect([waiting, idle]).toEqual([0, there]);
         expect(there).toBeLessThanOrEqual(most);
         // And whoever comes next is served at once.
-        expect(await queue.use(async () => "next", { seconds: 1 })).toBe("next");
+        const next = queue.use(async () => "next", { seconds: 1 });
+        await vi.advanceTimersByTimeAsync(begins);
+        expect(await next).toBe("next");
       },
     ),
   ));
 
 test("an abort that came before anybody waited, or while one waits, leaves nothing behind", async () => {
   const { make } = workers();
-  const queue = queueOf(make, 1);
+  const queue = queueOf(() => make(), 1);
   const gone = AbortSignal.abort(new Error("gone"));
   await expect(queue.use(async () => 1, { signal: gone, seconds: 1 })).rejects.toThrow("gone");
   let end!: (n: number) => void;
@@ -101,7 +104,7 @@ test("an abort that came before anybody waited, or while one waits, leaves nothi
 
 test("work beyond its time is ended, and waiting beyond one's patience; the next gets a new worker", async () => {
   const { make, alive } = workers();
-  const queue = queueOf(make, 1);
+  const queue = queueOf(() => make(), 1);
   const slow = queue.use(() => new Promise<never>(() => {}), { seconds: 5 }).catch((e: Error) => e);
   const short = queue.use(async () => 2, { seconds: 1, patience: 2 }).catch((e: Error) => e);
   const next = queue.use(async () => 3, { seconds: 1 });
@@ -113,13 +116,31 @@ test("work beyond its time is ended, and waiting beyond one's patience; the next
   expect(alive.size).toBe(1);
 });
 
+test("how long a worker takes to begin is not its work's; one that never begins is ended", async () => {
+  const { make, alive } = workers();
+  const begins = [new Promise((next) => setTimeout(next, 9000)), new Promise(() => {})];
+  const queue = queueOf(() => make(begins.shift()), 1);
+  const asked = vi.fn(async () => 1);
+  const slow = queue.use(asked, { seconds: 1 });
+  await vi.advanceTimersByTimeAsync(8999);
+  expect(asked).not.toHaveBeenCalled();
+  await vi.advanceTimersByTimeAsync(1);
+  expect(await slow).toBe(1);
+  const dies = queue.use((work) => (work.die(), new Promise<never>(() => {})), { seconds: 1 });
+  await expect(dies).rejects.toThrow("died");
+  const never = queue.use(asked, { seconds: 1 }).catch((e: Error) => e);
+  await vi.advanceTimersByTimeAsync(60_000);
+  expect(await never).toBeInstanceOf(TooBusy);
+  expect([asked.mock.calls.length, alive.size, queue.state().workers]).toEqual([1, 0, 0]);
+});
+
 test("a worker that lives long holds nothing of what it did", async () => {
   let held = 0;
   const lost = new Promise<never>(() => {});
   // Whoever waits on a promise that does not settle is held by it, with all that it knows.
   const then = lost.then.bind(lost);
   lost.then = ((...on: Parameters<typeof then>) => (held++, then(...on))) as typeof lost.then;
-  const queue = queueOf(() => ({ work: {}, lost, end: () => {} }), 1);
+  const queue = queueOf(() => ({ work: {}, begun: Promise.resolve(), lost, end: () => {} }), 1);
   await queue.use(async () => 0, { seconds: 1 });
   const first = held;
   for (let i = 0; i < 100; i++) await queue.use(async () => i, { seconds: 1 });

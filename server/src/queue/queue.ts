@@ -2,6 +2,8 @@
 export interface Worker<T> {
   /** What can be asked of it. */
   work: T;
+  /** Settles when it has begun: work has its whole time from then on. */
+  begun: Promise<unknown>;
   /** Rejects when it ends, for whatever reason. */
   lost: Promise<never>;
   /** Ends it with what it is doing. */
@@ -33,6 +35,8 @@ export interface Bounds {
 
 /** How long work waits for its turn where nothing else is said, s. */
 const PATIENCE = 60;
+/** How long a worker may take to begin, s. */
+const BEGINS = 30;
 
 interface Waiting<T> {
   start: (worker: Worker<T>) => void;
@@ -125,11 +129,14 @@ export function queueOf<T>(make: () => Worker<T>, most: number) {
       drop(worker);
     };
     const aborted = () => stop(over.reason as Error);
-    const late = setTimeout(() => stop(new TooHeavy(`it takes longer than ${seconds} s`)), seconds * 1000);
+    let late = setTimeout(() => stop(new TooBusy()), BEGINS * 1000);
     over.addEventListener("abort", aborted, { once: true });
     try {
       if (over.aborted) aborted();
-      return await Promise.race([ended, over.aborted ? ended : ask(worker.work)]);
+      await Promise.race([ended, worker.begun]);
+      clearTimeout(late);
+      late = setTimeout(() => stop(new TooHeavy(`it takes longer than ${seconds} s`)), seconds * 1000);
+      return await Promise.race([ended, all.has(worker) ? ask(worker.work) : ended]);
     } finally {
       ends.delete(worker);
       clearTimeout(late);

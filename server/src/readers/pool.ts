@@ -14,8 +14,6 @@ const HEAP_MB = 2048;
 const MEMORY_MB = 3000;
 /** So often is it looked at how much memory a reader has, ms. */
 const LOOK_MS = 200;
-/** How long a reader may take to begin, s. */
-const STARTS = 30;
 /** Readers at once: one large file leaves a way past it. */
 const MOST = 2;
 
@@ -61,8 +59,12 @@ function start(): Worker<Reader> {
   child.once("exit", () => clearInterval(look));
   child.unref();
   child.channel?.unref();
+  const work = faceOf(child);
+  const begun = work.ready();
+  begun.catch(() => {}); // it tells so by `lost` too
   return {
-    work: faceOf(child),
+    work,
+    begun,
     lost,
     end: () => {
       why = () => new TooHeavy("reading it was ended");
@@ -109,8 +111,7 @@ export const inReader = <T>(ask: (reader: Reader) => Promise<T>, bounds: Bounds)
   readers.use(ask, bounds);
 
 /**
- * Asks somebody outside, in such a process: one that never comes back is told of like who answers too late. How long
- * a process takes to begin does not count as theirs.
+ * Asks somebody outside, in such a process: one that never comes back is told of like who answers too late.
  * @param who such as `shop`
  * @param ms how long an answer may take
  */
@@ -121,7 +122,6 @@ export async function askOutside<T extends object>(
   signal?: AbortSignal,
 ): Promise<Asked<T>> {
   try {
-    await inReader((reader) => reader.ready(), { seconds: STARTS, signal });
     return await inReader(ask, { seconds: (2 * ms) / 1000, signal });
   } catch (error) {
     if (error instanceof TooHeavy || error instanceof TooBusy) return { fault: `The ${who} ${LATE}.` };
@@ -130,7 +130,7 @@ export async function askOutside<T extends object>(
 }
 
 /** Has a reader ready before the first thing comes. */
-export const warmReader = (): Promise<boolean> => inReader((reader) => reader.ready(), { seconds: STARTS });
+export const warmReader = (): Promise<boolean> => inReader((reader) => reader.ready(), { seconds: 30 });
 
 /** Ends them all: whoever stops does not wait for what others made. */
 export const endReaders = () => readers.endAll();

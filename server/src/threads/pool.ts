@@ -24,7 +24,8 @@ function start(): Worker<Remote<ThreadWork>> {
     thread.once("exit", () => reject(new Error("A thread ended before its work was done.")));
   });
   lost.catch(() => {}); // an idle thread may end without anybody waiting
-  return { work: wrap<ThreadWork>(nodeEndpoint(thread)), lost, end: () => void thread.terminate() };
+  const work = wrap<ThreadWork>(nodeEndpoint(thread));
+  return { work, begun: work.ready(), lost, end: () => void thread.terminate() };
 }
 
 const threads = queueOf(start, MOST);
