@@ -249,6 +249,25 @@ test("looking back names where a plan was wrong most, and the bench's times beco
   await expect(page.getByRole("row", { name: /A piece counted out.*measured, 252 boxes/ })).toBeVisible();
 });
 
+test("what is worked out beside the page comes, though its code was lost on the way at first", async ({ page }) => {
+  const lost: string[] = [];
+  await page.route(/(howMany|whatIf)-.*\.js$/, (route) => {
+    const code = /howMany|whatIf/.exec(route.request().url())![0];
+    if (lost.includes(code)) return route.fallback();
+    lost.push(code);
+    return route.abort();
+  });
+  await openMoney(page, "Letterpress", "How many");
+  await expect(page.getByTestId("make")).toHaveText("185");
+  await openMoney(page, "Letterpress", "What if");
+  await page.getByRole("button", { name: "Try something", exact: true }).click();
+  await page.getByLabel("Change").selectOption("the wage");
+  await page.getByLabel("Tried wage", { exact: true }).fill("20.00");
+  await expect(page.getByTestId("tried-What if 1")).toContainText("worse");
+  expect(lost).toEqual(["howMany", "whatIf"]);
+  await page.getByRole("button", { name: "Drop it" }).click();
+});
+
 test("how many goes by three guesses too, by the months that one wants, and by another number", async ({ page }) => {
   // The answer comes in above what can be pressed: nothing of that is there before it.
   const answer = await holdBack(page, /howMany-.*\.js$/);

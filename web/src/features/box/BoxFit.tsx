@@ -25,7 +25,8 @@ export function BoxFit() {
   const asked = useMemo(() => askedOfBox({ ...detail, box: { ...detail.box, ...box } }), [detail, box]);
   const worker = useWorker<BoxFitWorker>(startWorker);
   const [found, setFound] = useState<{ of: typeof asked; list: BoxFinding[]; instead: Named[][] } | null>(null);
-  const known = useRef<typeof components>(undefined);
+  /** What the worker knows already. */
+  const known = useRef<{ worker: unknown; components: typeof components }>(null);
   useEffect(() => {
     let gone = false;
     const judge = async () => {
@@ -37,7 +38,10 @@ export function BoxFit() {
         f.stands.some((s) => s) ? [] : [{ asked: asked[f.asked[0]!]!, check: f.check, at: list.indexOf(f) }],
       );
       if (wrong.length === 0 || !components) return;
-      if (known.current !== components) await work.know((known.current = components));
+      if (known.current?.worker !== worker || known.current.components !== components) {
+        known.current = { worker, components };
+        await work.know(components);
+      }
       const named = await work.instead(wrong.map(({ asked, check }) => ({ asked, check })));
       const instead = list.map((_, i) => named[wrong.findIndex((w) => w.at === i)] ?? []);
       if (!gone) setFound({ of: asked, list, instead });

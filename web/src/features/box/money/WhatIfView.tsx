@@ -221,7 +221,7 @@ function Edited({ of, result }: { of: WhatIf; result: TriedCost | null }) {
   const drop = () => edit((box) => ({ ...box, whatIfs: box.whatIfs.filter((w) => w.id !== of.id) }));
   const change = (at: number, to: WhatIfChange) => put({ changes: of.changes.with(at, to) }, `change ${at}`);
   return (
-    <section aria-label={of.name} className="mb-4 border-t border-rule pt-3">
+    <section aria-label={of.name} className="border-t border-rule pt-3">
       <div className="mb-2 flex flex-wrap items-start gap-3">
         <TextField
           aria-label="Name of the what-if"
@@ -252,11 +252,14 @@ function Edited({ of, result }: { of: WhatIf; result: TriedCost | null }) {
         ))}
       </ul>
       <AddChange onAdd={(c) => put({ changes: [...of.changes, c] })} />
-      {result && result.problems.length > 0 && (
-        <p className="pt-1 text-sm text-short">
-          <Triangle /> {result.problems[0]}
-        </p>
-      )}
+      {/* Its line is there before it: what stands below stays where it is. */}
+      <p className="min-h-6 pt-1 text-sm text-short">
+        {result && result.problems.length > 0 && (
+          <>
+            <Triangle /> {result.problems[0]}
+          </>
+        )}
+      </p>
     </section>
   );
 }
